@@ -1,0 +1,61 @@
+"""Wennak turns PDFs into Markdown, HTML and JSON that keep their structure, tables above all.
+
+>>> import wennak
+>>> document = wennak.read("timetable.pdf")            # doctest: +SKIP
+>>> document.tables[0].frame()                         # doctest: +SKIP
+"""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
+from .errors import (
+    DamagedPdf,
+    LockedPdf,
+    MissingSource,
+    NotPdf,
+    SourceError,
+    UsageError,
+    WennakError,
+)
+from .model import (
+    Block,
+    Box,
+    Cell,
+    Code,
+    Document,
+    Finding,
+    Furniture,
+    Heading,
+    ListBlock,
+    ListItem,
+    PageSize,
+    Paragraph,
+    Place,
+    Table,
+)
+
+if TYPE_CHECKING:
+    from .bench import benchmark
+    from .collection import convert
+    from .pipeline import read
+
+__version__ = "0.1.0"
+
+# Loaded on first use: reading needs NumPy and the PDF library, and not every import of this package reads.
+_LATER = {"read": "pipeline", "convert": "collection", "benchmark": "bench"}
+
+
+def __getattr__(name: str) -> Any:
+    if name in _LATER:
+        from importlib import import_module
+
+        return getattr(import_module(f".{_LATER[name]}", __name__), name)
+    raise AttributeError(f"module {__name__!r} has no attribute {name!r}")
+
+
+__all__ = [
+    "Block", "Box", "Cell", "Code", "DamagedPdf", "Document", "Finding", "Furniture", "Heading", "ListBlock",
+    "ListItem", "LockedPdf", "MissingSource", "NotPdf", "PageSize", "Paragraph", "Place", "SourceError",
+    "Table", "UsageError", "WennakError", "benchmark", "convert", "read",
+]  # fmt: skip

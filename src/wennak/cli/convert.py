@@ -1,0 +1,130 @@
+"""`wennak convert`."""
+
+from __future__ import annotations
+
+import sys
+
+import click
+from rich.console import Console
+from rich.progress import BarColumn, MofNCompleteColumn, Progress, TextColumn, TimeElapsedColumn
+
+from ..collection import Outcome, default_workers, plan
+from ..collection import convert as convert_sources
+from ..emit import emit
+from ..errors import UsageError, WennakError
+from ..pipeline import DEFAULT_METHOD, read
+
+
+@click.command()
+@click.argument("sources", nargs=-1, required=True, metavar="SOURCE...")
+@click.option(
+    "--out", metavar="FOLDER", help="Folder to write to; needed for more than one document or format."
+)
+@click.option(
+    "--as",
+    "formats",
+    default="md",
+    show_default=True,
+    metavar="FORMATS",
+    help="md, html, json; several with commas.",
+)
+@click.option(
+    "--method", default=DEFAULT_METHOD, show_default=True, metavar="NAME", help="How tables are read."
+)
+@click.option("--pages", metavar="SPEC", help='Pages to read, such as "1-3,7" or "last"; all by default.')
+@click.option("--password", default="", help="Password of locked files.")
+@click.option(
+    "--workers",
+    type=click.IntRange(1, 256),
+    default=None,
+    help="Worker processes; one a processor by default.",
+)
+def convert(
+    sources: tuple[str, ...],
+    out: str | None,
+    formats: str,
+    method: str,
+    pages: str | None,
+    password: str,
+    workers: int | None,
+) -> None:
+    """Turn PDFs into Markdown, HTML or JSON.
+
+    SOURCE is a PDF or a folder, which is searched for PDFs: FOLDER/a/b.pdf becomes OUT/a/b.md. One document
+    in one format goes to standard output where no --out is given.
+    """
+    names = [f.strip() for f in formats.split(",") if f.strip()]
+    try:
+        if out is None:
+            _to_standard_output(sources, names, method, pages, password)
+            return
+        outcomes = _with_progress(sources, out, names, method, pages, password, workers or default_workers())
+    except UsageError as error:
+        _say(str(error))
+        sys.exit(2)
+    failed = [o for o in outcomes if o.error]
+    done = [o for o in outcomes if not o.error]
+    _say(_summary(done, failed, out))
+    sys.exit(1 if failed else 0)
+
+
+def _to_standard_output(
+    sources: tuple[str, ...], formats: list[str], method: str, pages: str | None, password: str
+) -> None:
+    tasks, failed = plan(sources, "", formats, method, pages, password)
+    for outcome in failed:
+        _say(outcome.error)
+    if failed:
+        sys.exit(1)
+    if len(tasks) != 1 or len(formats) != 1:
+        raise UsageError("Several documents or formats need a folder to be written to; name it with --out.")
+    try:
+        document = read(tasks[0].found.path, pages, method, password)
+    except UsageError:
+        raise
+    except WennakError as error:
+        _say(str(error))
+        sys.exit(1)
+    click.echo(emit(document, formats[0]).encode("utf-8", "backslashreplace"), nl=False)
+
+
+def _with_progress(
+    sources: tuple[str, ...],
+    out: str,
+    formats: list[str],
+    method: str,
+    pages: str | None,
+    password: str,
+    workers: int,
+) -> list[Outcome]:
+    console = Console(stderr=True)
+    total = len(plan(sources, out, formats, method, pages, password)[0])
+    columns = (TextColumn("{task.description}"), BarColumn(), MofNCompleteColumn(), TimeElapsedColumn())
+    with Progress(*columns, console=console, transient=True, disable=not console.is_terminal) as progress:
+        bar = progress.add_task("Converting", total=total)
+
+        def on_done(outcome: Outcome) -> None:
+            progress.advance(bar)
+            if outcome.error:
+                progress.console.print(outcome.error, markup=False, highlight=False, soft_wrap=True)
+
+        return convert_sources(sources, out, formats, method, pages, workers, password, on_done)
+
+
+def _summary(done: list[Outcome], failed: list[Outcome], out: str) -> str:
+    pages, tables, findings = (sum(getattr(o, k) for o in done) for k in ("pages", "tables", "findings"))
+    text = f"{_count(len(done), 'document')} converted to {out}: "
+    text += f"{_count(pages, 'page')}, {_count(tables, 'table')}"
+    if findings:
+        text += f", {_count(findings, 'finding')} to look at (in the JSON)"
+    if failed:
+        text += f"; {_count(len(failed), 'document')} failed"
+    return text + "."
+
+
+def _count(n: int, word: str) -> str:
+    return f"{n} {word}{'' if n == 1 else 's'}"
+
+
+def _say(text: str) -> None:
+    click.echo(text, err=True)

@@ -1,0 +1,38 @@
+"""The command group and what all commands share."""
+
+from __future__ import annotations
+
+from importlib import import_module
+
+import click
+
+COMMANDS = {
+    "convert": "Turn PDFs into Markdown, HTML or JSON.",
+    "demo": "Write out a made-up collection, convert it and benchmark two methods.",
+}
+
+
+class _Commands(click.Group):
+    """Loads a command's module only when it is used, so that --help stays quick."""
+
+    def list_commands(self, ctx: click.Context) -> list[str]:
+        return list(COMMANDS)
+
+    def get_command(self, ctx: click.Context, name: str) -> click.Command | None:
+        if name not in COMMANDS:
+            return None
+        command: click.Command = getattr(import_module(f".{name}", __package__), name)
+        return command
+
+    def format_commands(self, ctx: click.Context, formatter: click.HelpFormatter) -> None:
+        with formatter.section("Commands"):
+            formatter.write_dl(list(COMMANDS.items()))
+
+
+@click.group(cls=_Commands, context_settings={"help_option_names": ["-h", "--help"]})
+@click.version_option(package_name="wennak", message="wennak %(version)s")
+def main() -> None:
+    """Turn collections of PDFs into Markdown, HTML and JSON that keep their tables, and measure how well.
+
+    Exit codes: 0 all is well, 1 a document failed (the others are done), 2 the command was called wrongly.
+    """

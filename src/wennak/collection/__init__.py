@@ -1,0 +1,162 @@
+"""Many documents: each converted on its own, so that one bad file never stops the rest."""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass
+from pathlib import Path
+
+from ..emit import FORMATS, emit, write_whole
+from ..errors import UsageError, WennakError
+from ..intake import Found, find_sources
+from ..pages import page_numbers
+from ..pipeline import DEFAULT_METHOD, read
+from ..tables import find_method
+
+# A document may take this many seconds before its worker is stopped; a thousand pages take a tenth of it.
+TIME_LIMIT = 600.0
+
+
+@dataclass(frozen=True, slots=True)
+class Task:
+    """One document to convert and the files to write, by format."""
+
+    found: Found
+    outputs: tuple[tuple[str, Path], ...]
+    method: str
+    pages: str | None
+    password: str
+
+
+@dataclass(frozen=True, slots=True)
+class Outcome:
+    """What became of one document: counts, or the sentence that says why it failed."""
+
+    name: str
+    pages: int = 0
+    tables: int = 0
+    findings: int = 0
+    error: str = ""
+    outputs: tuple[Path, ...] = ()
+
+
+def convert(
+    sources: Sequence[str | Path] | str | Path,
+    out: str | Path,
+    formats: Sequence[str] = ("md",),
+    method: str = DEFAULT_METHOD,
+    pages: str | None = None,
+    workers: int = 1,
+    password: str = "",
+    on_done: Callable[[Outcome], None] | None = None,
+) -> list[Outcome]:
+    """Convert every PDF of the sources into `out`, a/b.pdf to a/b.md and so on.
+
+    Returns the outcomes in the order of the sources; `on_done` is called with each as soon as it is there.
+    Raises UsageError for an unknown method or format, or when two documents would be written to one file.
+    A source that does not exist is an outcome with an error, not an exception.
+    """
+    tasks, outcomes = plan(sources, out, formats, method, pages, password)
+    for failed in outcomes:
+        if on_done:
+            on_done(failed)
+    for outcome in run_tasks(tasks, workers):
+        outcomes.append(outcome)
+        if on_done:
+            on_done(outcome)
+    return outcomes
+
+
+def plan(
+    sources: Sequence[str | Path] | str | Path,
+    out: str | Path,
+    formats: Sequence[str],
+    method: str = DEFAULT_METHOD,
+    pages: str | None = None,
+    password: str = "",
+) -> tuple[list[Task], list[Outcome]]:
+    """Find the documents and settle what to write where; also the outcomes of sources not found."""
+    for name in formats:
+        if name not in FORMATS:
+            raise UsageError(f"There is no format {name!r}; choose from {', '.join(FORMATS)}.")
+    find_method(method)
+    if pages is not None:
+        page_numbers(pages, 10**9)
+    tasks: list[Task] = []
+    failed: list[Outcome] = []
+    owner: dict[Path, Path] = {}
+    for source in [sources] if isinstance(sources, (str, Path)) else sources:
+        try:
+            found = find_sources(source)
+        except WennakError as error:
+            failed.append(Outcome(str(source), error=str(error)))
+            continue
+        for item in found:
+            stem = Path(out) / Path(item.name).with_suffix("")
+            outputs = tuple((f, stem.with_name(f"{stem.name}.{f}")) for f in dict.fromkeys(formats))
+            first = owner.setdefault(stem, item.path)
+            if first.resolve() != item.path.resolve():
+                raise UsageError(
+                    f"{first} and {item.path} would both be written to {stem}; "
+                    "convert them to different folders."
+                )
+            tasks.append(Task(item, outputs, method, pages, password))
+    return tasks, failed
+
+
+def run_tasks(tasks: Sequence[Task], workers: int) -> Iterator[Outcome]:
+    """Run the tasks, in worker processes where more than one is asked for; yield outcomes in order.
+
+    A worker that crashes or exceeds the time limit costs its own document only.
+    """
+    if workers <= 1 or len(tasks) <= 1:
+        yield from map(run_task, tasks)
+        return
+    from pebble import ProcessExpired, ProcessPool
+
+    with ProcessPool(max_workers=min(workers, len(tasks))) as pool:
+        results = pool.map(run_task, tasks, timeout=TIME_LIMIT).result()
+        for task in tasks:
+            try:
+                yield next(results)
+            except TimeoutError:
+                yield Outcome(
+                    task.found.name,
+                    error=f"{task.found.name} took longer than {TIME_LIMIT:.0f} s and was stopped.",
+                )
+            except ProcessExpired:
+                yield Outcome(
+                    task.found.name, error=f"{task.found.name} crashed its worker process and was left out."
+                )
+
+
+def run_task(task: Task) -> Outcome:
+    """Convert one document. Never raises: what went wrong is in the outcome."""
+    name = task.found.name
+    try:
+        document = read(task.found.path, task.pages, task.method, task.password, name)
+        texts = [(path, emit(document, format)) for format, path in task.outputs]
+        for path, text in texts:
+            write_whole(path, text)
+    except WennakError as error:
+        return Outcome(name, error=str(error))
+    except OSError as error:
+        return Outcome(
+            name, error=f"{name}: {error.strerror or error}; check the file and the folder to write to."
+        )
+    except MemoryError:
+        return Outcome(name, error=f"{name} needs more memory than there is; read fewer pages at a time.")
+    except Exception as error:
+        return Outcome(
+            name, error=f"{name} could not be read ({type(error).__name__}: {error}); please report it."
+        )
+    return Outcome(
+        name, len(document.pages), len(document.tables), len(document.findings), "",
+        tuple(path for _, path in task.outputs),
+    )  # fmt: skip
+
+
+def default_workers() -> int:
+    """Return the number of processors that this process may use."""
+    return len(os.sched_getaffinity(0)) if hasattr(os, "sched_getaffinity") else os.cpu_count() or 1

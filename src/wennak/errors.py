@@ -1,0 +1,32 @@
+"""Every error that Wennak raises on purpose.
+
+Each message is one sentence that says what is wrong and what to do.
+"""
+
+
+class WennakError(Exception):
+    """Base of all errors a caller can act on."""
+
+
+class UsageError(WennakError):
+    """The call itself is wrong: an unknown method or format, a page number that does not exist."""
+
+
+class SourceError(WennakError):
+    """One source cannot be read; other sources are not affected."""
+
+
+class MissingSource(SourceError):
+    """Nothing lies at the path that was named."""
+
+
+class NotPdf(SourceError):
+    """The bytes are not those of a PDF (or there are none)."""
+
+
+class LockedPdf(SourceError):
+    """The PDF needs a password that was not given, or the given one is wrong."""
+
+
+class DamagedPdf(SourceError):
+    """The PDF is too damaged to reach its pages."""

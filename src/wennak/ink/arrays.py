@@ -1,0 +1,150 @@
+"""What is drawn on one page, as columns: one NumPy array a property, one entry a thing drawn."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field, fields
+from typing import Any, Self, TypeVar
+
+import numpy as np
+import numpy.typing as npt
+
+Floats = npt.NDArray[np.float64]
+Ints = npt.NDArray[np.int64]
+Bools = npt.NDArray[np.bool_]
+
+
+@dataclass(slots=True)
+class _Columns:
+    """Arrays of one length n; row i of every array describes the same thing."""
+
+    def __len__(self) -> int:
+        return len(getattr(self, fields(self)[0].name))
+
+    def take(self, index: npt.NDArray[Any]) -> Self:
+        """Return the rows that `index` (positions or a mask) selects."""
+        return type(self)(*(getattr(self, f.name)[index] for f in fields(self)))
+
+
+C = TypeVar("C", bound=_Columns)
+
+
+@dataclass(slots=True)
+class Glyphs(_Columns):
+    """Characters as drawn, in the order of the content stream.
+
+    text: index into `PageInk.texts`; x, y: origin on the baseline; x0..y1: upright box, from the origin to
+    the advance and from descent to ascent; advance: along the writing direction; size: of the em;
+    angle: of the writing direction in degrees, clockwise as seen, -180..180; font: index into
+    `PageInk.fonts`; run: number of the show operator; order: paint order, comparable with fills and
+    pictures; mark: index of the marked-content piece, -1 for none; visible: False for text that is not
+    seen (render mode 3, outside the page or clip, painted over).
+    """
+
+    text: Ints
+    x: Floats
+    y: Floats
+    x0: Floats
+    y0: Floats
+    x1: Floats
+    y1: Floats
+    advance: Floats
+    size: Floats
+    angle: Floats
+    font: Ints
+    run: Ints
+    order: Ints
+    mark: Ints
+    visible: Bools
+
+
+@dataclass(slots=True)
+class Strokes(_Columns):
+    """Straight pieces of stroked paths: end points, line width, grey level (0 black..1 white), dashed."""
+
+    x0: Floats
+    y0: Floats
+    x1: Floats
+    y1: Floats
+    width: Floats
+    grey: Floats
+    dashed: Bools
+
+
+@dataclass(slots=True)
+class Fills(_Columns):
+    """Filled axis-parallel rectangles: box, grey level (0 black..1 white), opaque, paint order."""
+
+    x0: Floats
+    y0: Floats
+    x1: Floats
+    y1: Floats
+    grey: Floats
+    opaque: Bools
+    order: Ints
+
+
+@dataclass(slots=True)
+class Shapes(_Columns):
+    """Boxes of everything else that is painted: curves, slanted lines, odd polygons."""
+
+    x0: Floats
+    y0: Floats
+    x1: Floats
+    y1: Floats
+
+
+@dataclass(slots=True)
+class Pictures(_Columns):
+    """Boxes of images; `columns` and `lines` give their size in samples."""
+
+    x0: Floats
+    y0: Floats
+    x1: Floats
+    y1: Floats
+    columns: Ints
+    lines: Ints
+    order: Ints
+    visible: Bools
+
+
+@dataclass(frozen=True, slots=True)
+class FontFacts:
+    """What layout needs to know of a font.
+
+    `space` is the width of its blank in em (0 where it has none). `unicode_source` says how codes became
+    characters: "to-unicode", "encoding", "program", "standard" or "none".
+    """
+
+    name: str
+    bold: bool
+    italic: bool
+    fixed_pitch: bool
+    space: float
+    unicode_source: str
+
+
+@dataclass(slots=True)
+class PageInk:
+    """Everything drawn on a page that was read. `width` and `height` are those of the page as seen."""
+
+    number: int
+    width: float
+    height: float
+    glyphs: Glyphs
+    strokes: Strokes
+    fills: Fills
+    shapes: Shapes
+    pictures: Pictures
+    fonts: Sequence[FontFacts]
+    texts: Sequence[str]
+    marks: Sequence[tuple[str, int]] = ()
+    notes: list[tuple[str, str]] = field(default_factory=list)
+
+
+def columns_of(kind: type[C], rows: Sequence[tuple[float, ...]]) -> C:
+    """Build a columns object from rows of numbers, each column in the type that its annotation names."""
+    names = [f.name for f in fields(kind)]
+    table = np.array(rows, dtype=np.float64).reshape(len(rows), len(names))
+    types = {"Floats": np.float64, "Ints": np.int64, "Bools": np.bool_}
+    return kind(*(table[:, i].astype(types[str(f.type)]) for i, f in enumerate(fields(kind))))

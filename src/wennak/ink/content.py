@@ -1,0 +1,613 @@
+"""One walk over a page's content streams that only collects (ISO 32000-2, 8 and 9.4).
+
+Nothing is decoded here: a shown string is kept as its raw token with the number of the state it was shown
+under; paths are kept as points. `text.py` and `graphics.py` then compute the whole page at once.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from typing import Any, cast
+
+import pikepdf
+from pikepdf import Name
+
+from .tokens import array_numbers, number, string_bytes, tokens
+
+Matrix = tuple[float, float, float, float, float, float]
+IDENTITY: Matrix = (1.0, 0.0, 0.0, 1.0, 0.0, 0.0)
+
+MAX_DEPTH = 16  # of forms within forms
+MAX_TOKENS = 4_000_000  # a page of two million operators is a bomb, or a map that no one reads as text
+_MAX_STACK = 512
+
+# Kinds of path points.
+MOVE, LINE, CURVE, CLOSE = 0, 1, 2, 3
+
+
+def multiply(m: Matrix, n: Matrix) -> Matrix:
+    """Return the matrix that applies `m`, then `n` (8.3.4)."""
+    a, b, c, d, e, f = m
+    g, h, i, j, k, l = n
+    return (a * g + b * i, a * h + b * j, c * g + d * i, c * h + d * j, e * g + f * i + k, e * h + f * j + l)
+
+
+@dataclass(slots=True)
+class State:
+    """The part of the graphics state that matters for reading (8.4)."""
+
+    ctm: Matrix
+    clip: int = 0
+    line_width: float = 1.0
+    dashed: bool = False
+    stroke_grey: float = 0.0
+    fill_grey: float = 0.0
+    stroke_space: str = "/DeviceGray"
+    fill_space: str = "/DeviceGray"
+    opaque: bool = True
+    font: int = -1
+    size: float = 0.0
+    char_space: float = 0.0
+    word_space: float = 0.0
+    scale: float = 1.0
+    leading: float = 0.0
+    rise: float = 0.0
+    mode: int = 0
+
+    def copy(self) -> State:
+        """Return an independent copy."""
+        return State(
+            self.ctm, self.clip, self.line_width, self.dashed, self.stroke_grey, self.fill_grey,
+            self.stroke_space, self.fill_space, self.opaque, self.font, self.size, self.char_space,
+            self.word_space, self.scale, self.leading, self.rise, self.mode,
+        )  # fmt: skip
+
+
+@dataclass(slots=True)
+class Mark:
+    """An open piece of marked content (14.6)."""
+
+    index: int
+    hidden: bool
+
+
+@dataclass(slots=True)
+class Collected:
+    """What the walk found, in the order of drawing.
+
+    shows: (raw string or array token, state, segment, mark, order); a segment is a stretch of text whose
+    matrix was set once, so that its strings follow each other by their widths.
+    states: (ctm, font, size, char space, word space, scale, rise, mode, clip).
+    points: (x, y) of paths and `kinds` of points; paths: (first point, end point, ctm, fill, stroke, line
+    width, stroke grey, fill grey, dashed, opaque, clip, order).
+    pictures: (ctm, columns, lines, clip, order). clips: upright boxes in page coordinates.
+    marks: (tag, MCID or -1); actual: replacement text by mark.
+    """
+
+    shows: list[tuple[bytes, int, int, int, int]] = field(default_factory=list)
+    states: list[tuple[Any, ...]] = field(default_factory=list)
+    segments: list[Matrix] = field(default_factory=list)
+    points: list[tuple[float, float]] = field(default_factory=list)
+    kinds: list[int] = field(default_factory=list)
+    paths: list[tuple[Any, ...]] = field(default_factory=list)
+    pictures: list[tuple[Any, ...]] = field(default_factory=list)
+    clips: list[tuple[float, float, float, float]] = field(default_factory=list)
+    marks: list[tuple[str, int]] = field(default_factory=list)
+    actual: dict[int, str] = field(default_factory=dict)
+    notes: list[tuple[str, str]] = field(default_factory=list)
+
+
+class Walk:
+    """Interprets content streams and fills a `Collected`.
+
+    `font_index` gives the number of a font dictionary; `hidden_groups` are the object numbers of optional
+    content groups that are off.
+    """
+
+    def __init__(
+        self,
+        base: Matrix,
+        box: tuple[float, float, float, float],
+        font_index: Callable[[Any], int],
+        hidden_groups: frozenset[tuple[int, int]] = frozenset(),
+    ) -> None:
+        self.out = Collected(clips=[box])
+        self.state = State(base)
+        self._font_index = font_index
+        self._hidden_groups = hidden_groups
+        self._saved: list[State] = []
+        self._marks: list[Mark] = []
+        self._hidden = 0
+        self._resources: Any = pikepdf.Dictionary()
+        self._fonts: dict[bytes, int] = {}
+        self._state_id = -1
+        self._line: Matrix = IDENTITY
+        self._segment_open = False
+        self._path_start = 0
+        self._clip_pending = False
+        self._order = 0
+        self._depth = 0
+        self._forms: list[tuple[int, int]] = []
+        self._budget = MAX_TOKENS
+        self._broken = 0
+        self._table: dict[bytes, Callable[[list[bytes]], None]] = {
+            b"BT": self._begin_text, b"ET": self._end_text, b"Tf": self._font, b"Tc": self._char_space,
+            b"Tw": self._word_space, b"Tz": self._scale, b"TL": self._leading, b"Ts": self._rise,
+            b"Tr": self._mode, b"Td": self._move, b"TD": self._move_leading, b"Tm": self._matrix,
+            b"T*": self._next_line, b"Tj": self._show, b"TJ": self._show, b"'": self._show_next,
+            b'"': self._show_spaced, b"q": self._save, b"Q": self._restore, b"cm": self._concat,
+            b"w": self._line_width, b"d": self._dash, b"gs": self._external_state, b"m": self._move_to,
+            b"l": self._line_to, b"c": self._curve, b"v": self._curve_v, b"y": self._curve_v,
+            b"h": self._close, b"re": self._rectangle, b"W": self._clip, b"W*": self._clip,
+            b"n": self._end_path, b"S": self._stroke, b"s": self._close_stroke, b"f": self._fill,
+            b"F": self._fill, b"f*": self._fill, b"B": self._fill_stroke, b"B*": self._fill_stroke,
+            b"b": self._close_fill_stroke, b"b*": self._close_fill_stroke, b"g": self._grey,
+            b"rg": self._rgb, b"k": self._cmyk, b"G": self._stroke_grey, b"RG": self._stroke_rgb,
+            b"K": self._stroke_cmyk, b"cs": self._space, b"CS": self._stroke_space, b"sc": self._colour,
+            b"scn": self._colour, b"SC": self._stroke_colour, b"SCN": self._stroke_colour,
+            b"Do": self._do, b"sh": self._shading, b"BMC": self._begin_mark, b"BDC": self._begin_mark,
+            b"EMC": self._end_mark,
+        }  # fmt: skip
+        for ignored in b"i ri j J M d0 d1 MP DP BX EX ID EI".split():
+            self._table[ignored] = _ignore
+
+    def run(self, data: bytes, resources: Any) -> None:
+        """Interpret one content stream under the given resources."""
+        outer_resources, outer_fonts = self._resources, self._fonts
+        if isinstance(resources, pikepdf.Dictionary):
+            self._resources, self._fonts = resources, {}
+        table, stack = self._table, []
+        found = tokens(data)
+        if len(found) > self._budget:
+            self.out.notes.append(
+                ("too-many-operators", "a page draws more than can be read; the rest is left out")
+            )
+            found = found[: self._budget]
+        self._budget -= len(found)
+        for token in found:
+            operator = table.get(token)
+            if operator is None:
+                if token[:2] == b"BI" and len(token) > 2:
+                    self._inline_image(token)
+                else:
+                    stack.append(token)
+                    if len(stack) > _MAX_STACK:
+                        stack.clear()
+                continue
+            try:
+                operator(stack)
+            except (
+                IndexError,
+                ValueError,
+                TypeError,
+                KeyError,
+                AttributeError,
+                pikepdf.PdfError,
+                OverflowError,
+            ):
+                self._broken += 1
+            stack.clear()
+        self._resources, self._fonts = outer_resources, outer_fonts
+
+    def finish(self) -> Collected:
+        """Return what was collected."""
+        if self._broken:
+            self.out.notes.append(
+                ("broken-operators", f"{self._broken} drawing operators are broken and were left out")
+            )
+        return self.out
+
+    # -- text (9.3, 9.4) ---------------------------------------------------------------------------------
+
+    def _begin_text(self, _: list[bytes]) -> None:
+        self._line = IDENTITY
+        self._segment_open = False
+
+    def _end_text(self, _: list[bytes]) -> None:
+        self._segment_open = False
+
+    def _font(self, o: list[bytes]) -> None:
+        self.state.size = number(o[-1])
+        name = o[-2]
+        index = self._fonts.get(name)
+        if index is None:
+            font = self._resource("/Font", name)
+            index = self._fonts[name] = self._font_index(font)
+        self.state.font = index
+        self._state_id = -1
+
+    def _char_space(self, o: list[bytes]) -> None:
+        self.state.char_space = number(o[-1])
+        self._state_id = -1
+
+    def _word_space(self, o: list[bytes]) -> None:
+        self.state.word_space = number(o[-1])
+        self._state_id = -1
+
+    def _scale(self, o: list[bytes]) -> None:
+        self.state.scale = number(o[-1]) / 100
+        self._state_id = -1
+
+    def _leading(self, o: list[bytes]) -> None:
+        self.state.leading = number(o[-1])
+
+    def _rise(self, o: list[bytes]) -> None:
+        self.state.rise = number(o[-1])
+        self._state_id = -1
+
+    def _mode(self, o: list[bytes]) -> None:
+        self.state.mode = int(number(o[-1]))
+        self._state_id = -1
+
+    def _move(self, o: list[bytes]) -> None:
+        x, y = number(o[-2]), number(o[-1])
+        a, b, c, d, e, f = self._line
+        self._line = (a, b, c, d, a * x + c * y + e, b * x + d * y + f)
+        self._segment_open = False
+
+    def _move_leading(self, o: list[bytes]) -> None:
+        self.state.leading = -number(o[-1])
+        self._move(o)
+
+    def _matrix(self, o: list[bytes]) -> None:
+        a, b, c, d, e, f = map(number, o[-6:])
+        self._line = (a, b, c, d, e, f)
+        self._segment_open = False
+
+    def _next_line(self, _: list[bytes]) -> None:
+        a, b, c, d, e, f = self._line
+        y = -self.state.leading
+        self._line = (a, b, c, d, c * y + e, d * y + f)
+        self._segment_open = False
+
+    def _show(self, o: list[bytes]) -> None:
+        if self._hidden:
+            return
+        token = o[-1]
+        out = self.out
+        if self._state_id < 0:
+            s = self.state
+            self._state_id = len(out.states)
+            out.states.append(
+                (s.ctm, s.font, s.size, s.char_space, s.word_space, s.scale, s.rise, s.mode, s.clip)
+            )
+        if not self._segment_open:
+            self._segment_open = True
+            out.segments.append(self._line)
+        mark = self._marks[-1].index if self._marks else -1
+        self._order += 1
+        out.shows.append((token, self._state_id, len(out.segments) - 1, mark, self._order))
+
+    def _show_next(self, o: list[bytes]) -> None:
+        self._next_line(o)
+        self._show(o)
+
+    def _show_spaced(self, o: list[bytes]) -> None:
+        self.state.word_space, self.state.char_space = number(o[-3]), number(o[-2])
+        self._state_id = -1
+        self._show_next(o)
+
+    # -- graphics state (8.4) ----------------------------------------------------------------------------
+
+    def _save(self, _: list[bytes]) -> None:
+        if len(self._saved) < 2000:
+            self._saved.append(self.state.copy())
+
+    def _restore(self, _: list[bytes]) -> None:
+        if self._saved:
+            self.state = self._saved.pop()
+            self._state_id = -1
+
+    def _concat(self, o: list[bytes]) -> None:
+        a, b, c, d, e, f = map(number, o[-6:])
+        self.state.ctm = multiply((a, b, c, d, e, f), self.state.ctm)
+        self._state_id = -1
+
+    def _line_width(self, o: list[bytes]) -> None:
+        self.state.line_width = abs(number(o[-1]))
+
+    def _dash(self, o: list[bytes]) -> None:
+        self.state.dashed = any(n > 0 for n in array_numbers(o[0]))
+
+    def _external_state(self, o: list[bytes]) -> None:
+        state = self._resource("/ExtGState", o[-1])
+        if "/LW" in state:
+            self.state.line_width = abs(float(state.LW))
+        if "/Font" in state:
+            self.state.font = self._font_index(state.Font[0])
+            self.state.size = float(state.Font[1])
+            self._state_id = -1
+        if "/ca" in state:
+            self.state.opaque = float(state.ca) > 0.9
+        if "/BM" in state:
+            self.state.opaque = self.state.opaque and str(state.BM) in ("/Normal", "/Compatible")
+
+    # -- colour, as grey levels (8.6) --------------------------------------------------------------------
+
+    def _grey(self, o: list[bytes]) -> None:
+        self.state.fill_grey, self.state.fill_space = number(o[-1]), "/DeviceGray"
+
+    def _rgb(self, o: list[bytes]) -> None:
+        self.state.fill_grey, self.state.fill_space = _grey_level("/DeviceRGB", o), "/DeviceRGB"
+
+    def _cmyk(self, o: list[bytes]) -> None:
+        self.state.fill_grey, self.state.fill_space = _grey_level("/DeviceCMYK", o), "/DeviceCMYK"
+
+    def _stroke_grey(self, o: list[bytes]) -> None:
+        self.state.stroke_grey, self.state.stroke_space = number(o[-1]), "/DeviceGray"
+
+    def _stroke_rgb(self, o: list[bytes]) -> None:
+        self.state.stroke_grey, self.state.stroke_space = _grey_level("/DeviceRGB", o), "/DeviceRGB"
+
+    def _stroke_cmyk(self, o: list[bytes]) -> None:
+        self.state.stroke_grey, self.state.stroke_space = _grey_level("/DeviceCMYK", o), "/DeviceCMYK"
+
+    def _space(self, o: list[bytes]) -> None:
+        self.state.fill_space, self.state.fill_grey = self._space_family(o[-1]), 0.0
+
+    def _stroke_space(self, o: list[bytes]) -> None:
+        self.state.stroke_space, self.state.stroke_grey = self._space_family(o[-1]), 0.0
+
+    def _colour(self, o: list[bytes]) -> None:
+        self.state.fill_grey = _grey_level(self.state.fill_space, o)
+
+    def _stroke_colour(self, o: list[bytes]) -> None:
+        self.state.stroke_grey = _grey_level(self.state.stroke_space, o)
+
+    def _space_family(self, name: bytes) -> str:
+        text = name.decode("latin-1")
+        if text.startswith("/Device") or text == "/Pattern":
+            return text
+        space = self._resource("/ColorSpace", name)
+        if isinstance(space, pikepdf.Array):
+            family = str(space[0])
+            if family == "/ICCBased":
+                return {1: "/DeviceGray", 3: "/DeviceRGB", 4: "/DeviceCMYK"}.get(
+                    int(space[1].get("/N", 3)), "/DeviceRGB"
+                )
+            return family
+        return str(space) if isinstance(space, Name) else "/DeviceRGB"
+
+    # -- paths (8.5) -------------------------------------------------------------------------------------
+
+    def _move_to(self, o: list[bytes]) -> None:
+        self._point(MOVE, number(o[-2]), number(o[-1]))
+
+    def _line_to(self, o: list[bytes]) -> None:
+        self._point(LINE, number(o[-2]), number(o[-1]))
+
+    def _curve(self, o: list[bytes]) -> None:
+        values = [number(v) for v in o[-6:]]
+        for i in range(0, 6, 2):
+            self._point(CURVE, values[i], values[i + 1])
+
+    def _curve_v(self, o: list[bytes]) -> None:
+        values = [number(v) for v in o[-4:]]
+        self._point(CURVE, values[0], values[1])
+        self._point(CURVE, values[2], values[3])
+
+    def _close(self, _: list[bytes]) -> None:
+        out = self.out
+        for i in range(len(out.points) - 1, self._path_start - 1, -1):
+            if out.kinds[i] == MOVE:
+                self._point(CLOSE, *out.points[i])
+                return
+
+    def _rectangle(self, o: list[bytes]) -> None:
+        x, y, w, h = map(number, o[-4:])
+        self.out.points += ((x, y), (x + w, y), (x + w, y + h), (x, y + h), (x, y))
+        self.out.kinds += (MOVE, LINE, LINE, LINE, CLOSE)
+
+    def _point(self, kind: int, x: float, y: float) -> None:
+        self.out.points.append((x, y))
+        self.out.kinds.append(kind)
+
+    def _clip(self, _: list[bytes]) -> None:
+        self._clip_pending = True
+
+    def _end_path(self, _: list[bytes]) -> None:
+        self._paint(False, False)
+
+    def _stroke(self, _: list[bytes]) -> None:
+        self._paint(False, True)
+
+    def _close_stroke(self, o: list[bytes]) -> None:
+        self._close(o)
+        self._paint(False, True)
+
+    def _fill(self, _: list[bytes]) -> None:
+        self._paint(True, False)
+
+    def _fill_stroke(self, _: list[bytes]) -> None:
+        self._paint(True, True)
+
+    def _close_fill_stroke(self, o: list[bytes]) -> None:
+        self._close(o)
+        self._paint(True, True)
+
+    def _paint(self, fill: bool, stroke: bool) -> None:
+        out, s = self.out, self.state
+        end = len(out.points)
+        clip = s.clip
+        if self._clip_pending:
+            self._clip_pending = False
+            s.clip = self._clipped(out.points[self._path_start : end])
+            self._state_id = -1
+        if (fill or stroke) and not self._hidden and end > self._path_start:
+            self._order += 1
+            out.paths.append(
+                (self._path_start, end, s.ctm, fill, stroke, s.line_width, s.stroke_grey, s.fill_grey,
+                 s.dashed, s.opaque, clip, self._order)
+            )  # fmt: skip
+            self._path_start = end
+        else:
+            del out.points[self._path_start :], out.kinds[self._path_start :]
+
+    def _clipped(self, points: list[tuple[float, float]]) -> int:
+        """The current clip cut down to the upright box around the path; exact for the usual rectangles."""
+        a, b, c, d, e, f = self.state.ctm
+        x0, y0, x1, y1 = self.out.clips[self.state.clip]
+        if not points:
+            return self.state.clip
+        xs = [a * x + c * y + e for x, y in points]
+        ys = [b * x + d * y + f for x, y in points]
+        self.out.clips.append((max(x0, min(xs)), max(y0, min(ys)), min(x1, max(xs)), min(y1, max(ys))))
+        return len(self.out.clips) - 1
+
+    # -- external objects and images (8.8, 8.9, 8.10) ----------------------------------------------------
+
+    def _do(self, o: list[bytes]) -> None:
+        xobject = self._resource("/XObject", o[-1])
+        if self._hidden or not isinstance(xobject, pikepdf.Stream) or self._is_off(xobject.get("/OC")):
+            return
+        if xobject.get("/Subtype") == "/Image":
+            self._picture(int(xobject.get("/Width", 0)), int(xobject.get("/Height", 0)))
+        elif xobject.get("/Subtype") == "/Form":
+            self.form(xobject)
+
+    def form(self, form: Any, placed: Matrix | None = None) -> None:
+        """Draw a form XObject, under a further matrix `placed` for annotation appearances (12.5.5)."""
+        key = form.objgen
+        if self._depth >= MAX_DEPTH or (key != (0, 0) and key in self._forms):
+            self.out.notes.append(
+                ("form-loop", "a form is drawn within itself; the inner drawing was left out")
+            )
+            return
+        outer, line, is_open = self.state, self._line, self._segment_open
+        saved, marks = self._saved, len(self._marks)
+        self.state, self._saved = outer.copy(), []
+        if placed is not None:
+            self.state.ctm = multiply(placed, self.state.ctm)
+        if "/Matrix" in form:
+            a, b, c, d, e, f = (float(v) for v in form.Matrix)
+            self.state.ctm = multiply((a, b, c, d, e, f), self.state.ctm)
+        if "/BBox" in form:
+            x0, y0, x1, y1 = (float(v) for v in form.BBox)
+            self.state.clip = self._clipped([(x0, y0), (x1, y0), (x1, y1), (x0, y1)])
+        self._state_id, self._depth = -1, self._depth + 1
+        self._forms.append(key)
+        try:
+            self.run(form.read_bytes(), form.get("/Resources"))
+        finally:
+            self._forms.pop()
+            while len(self._marks) > marks:
+                self._end_mark([])
+            self.state, self._saved, self._line, self._segment_open = outer, saved, line, is_open
+            self._state_id, self._depth = -1, self._depth - 1
+            self._segment_open = False
+
+    def _inline_image(self, token: bytes) -> None:
+        header = token[: token.find(b"ID")]
+        sizes = dict(re.findall(rb"/(W|Width|H|Height)\s+(\d+)", header))
+        self._picture(
+            int(sizes.get(b"W", sizes.get(b"Width", 0))), int(sizes.get(b"H", sizes.get(b"Height", 0)))
+        )
+
+    def _picture(self, columns: int, lines: int) -> None:
+        if not self._hidden:
+            self._order += 1
+            self.out.pictures.append((self.state.ctm, columns, lines, self.state.clip, self._order))
+
+    def _shading(self, _: list[bytes]) -> None:
+        """A shading fills the clip: it is kept as a mid-grey fill of the clip box."""
+        if self._hidden:
+            return
+        x0, y0, x1, y1 = self.out.clips[self.state.clip]
+        first = len(self.out.points)
+        self.out.points += ((x0, y0), (x1, y0), (x1, y1), (x0, y1), (x0, y0))
+        self.out.kinds += (MOVE, LINE, LINE, LINE, CLOSE)
+        self._path_start = len(self.out.points)
+        self._order += 1
+        self.out.paths.append(
+            (first, self._path_start, IDENTITY, True, False, 0.0, 0.5, 0.5, False, self.state.opaque,
+             self.state.clip, self._order)
+        )  # fmt: skip
+
+    # -- marked content (14.6) and optional content (8.11) -----------------------------------------------
+
+    def _begin_mark(self, o: list[bytes]) -> None:
+        tag = o[0].decode("latin-1")
+        mcid, hidden = -1, False
+        index = len(self.out.marks)
+        if len(o) > 1:
+            if o[1][:2] == b"<<":
+                if match := re.search(rb"/MCID\s+(\d+)", o[1]):
+                    mcid = int(match[1])
+                if b"/ActualText" in o[1] and (
+                    match := re.search(rb"/ActualText\s*(\(.*\)|<[^<>]*>)", o[1], re.S)
+                ):
+                    self.out.actual[index] = _text_string(string_bytes(match[1]))
+            else:
+                properties = self._resource("/Properties", o[1])
+                if tag == "/OC":
+                    hidden = self._is_off(properties)
+                if isinstance(properties, pikepdf.Dictionary):
+                    mcid = int(cast(Any, properties.get("/MCID", -1)))
+                    if "/ActualText" in properties:
+                        self.out.actual[index] = str(properties.ActualText)
+        if mcid < 0 and index not in self.out.actual and self._marks and tag != "/Artifact":
+            index = self._marks[-1].index
+        else:
+            self.out.marks.append((tag, mcid))
+        self._marks.append(Mark(index, hidden))
+        self._hidden += hidden
+
+    def _end_mark(self, _: list[bytes]) -> None:
+        if self._marks:
+            self._hidden -= self._marks.pop().hidden
+
+    def _is_off(self, group: Any) -> bool:
+        """Whether an optional content group, or a membership of groups, is switched off (8.11.2)."""
+        if not isinstance(group, pikepdf.Dictionary) or not self._hidden_groups:
+            return False
+        if group.get("/Type") == "/OCMD":
+            members = group.get("/OCGs")
+            groups = list(members) if isinstance(members, pikepdf.Array) else [members]
+            offs = [self._is_off(g) for g in groups if isinstance(g, pikepdf.Dictionary)]
+            policy = str(group.get("/P", "/AnyOn"))
+            if not offs:
+                return False
+            return {
+                "/AllOn": any(offs), "/AnyOff": not any(offs), "/AllOff": not all(offs),
+            }.get(policy, all(offs))  # fmt: skip
+        return group.objgen in self._hidden_groups
+
+    def _resource(self, kind: str, name: bytes) -> Any:
+        """The named resource, or an empty dictionary; names may hold #xx escapes (7.3.5)."""
+        group = self._resources.get(kind)
+        if not isinstance(group, pikepdf.Dictionary):
+            return pikepdf.Dictionary()
+        if b"#" in name:
+            name = re.sub(rb"#([0-9A-Fa-f]{2})", lambda m: bytes((int(m[1], 16),)), name)
+        return group.get(name.decode("utf-8", "surrogateescape"), pikepdf.Dictionary())
+
+
+def _ignore(_: list[bytes]) -> None:
+    pass
+
+
+def _text_string(data: bytes) -> str:
+    if data[:2] == b"\xfe\xff":
+        return data[2:].decode("utf-16-be", "ignore")
+    if data[:3] == b"\xef\xbb\xbf":
+        return data[3:].decode("utf-8", "ignore")
+    return data.decode("pdfdoc", "ignore")
+
+
+def _grey_level(space: str, operands: list[bytes]) -> float:
+    """Lightness of a colour, 0 black to 1 white; mid grey where it cannot be told (patterns, indexes)."""
+    if not operands or operands[-1][:1] == b"/" or space in ("/Pattern", "/Indexed"):
+        return 0.5
+    values = [min(1.0, max(0.0, number(o))) for o in operands]
+    if space == "/Lab":
+        return min(1.0, max(0.0, number(operands[0]) / 100))
+    if space in ("/Separation", "/DeviceN"):
+        return 1.0 - max(values)
+    if len(values) == 4:
+        c, m, y, k = values
+        return (1 - k) * (1 - (0.3 * c + 0.59 * m + 0.11 * y))
+    if len(values) == 3:
+        return 0.3 * values[0] + 0.59 * values[1] + 0.11 * values[2]
+    return values[0]

@@ -1,0 +1,107 @@
+"""Codes -> glyph names -> Unicode (ISO 32000-2, 9.6.5 and annex D; the Adobe Glyph List)."""
+
+from __future__ import annotations
+
+import functools
+import json
+import re
+from importlib import resources
+from typing import Any
+
+from fontTools import agl
+from fontTools.encodings.MacRoman import MacRoman
+from fontTools.encodings.StandardEncoding import StandardEncoding
+
+Names = list[str | None]
+
+# Names of TeX fonts and of common font tools that the Adobe Glyph List lacks.
+_MORE_NAMES = {
+    "ff": "ff", "ffi": "ffi", "ffl": "ffl", "fi": "fi", "fl": "fl",
+    "angbracketleft": "⟨", "angbracketright": "⟩", "visiblespace": "␣", "dotlessj": "ȷ",
+    "arrowhookright": "↪",
+    "epsilon1": "ϵ", "phi1": "ϕ", "rho1": "ϱ", "pi1": "ϖ", "sigma1": "ς", "theta1": "ϑ",
+    "follows": "≻", "precedes": "≺", "followsequal": "⪰", "precedesequal": "⪯", "lessmuch": "≪",
+    "greatermuch": "≫", "similarequal": "≃", "owner": "∋", "element": "∈", "equivasymptotic": "≍",
+    "latticetop": "⊤", "perpendicular": "⊥", "turnstileleft": "⊢", "turnstileright": "⊣", "bardbl": "‖",
+    "backslash": "\\", "asteriskmath": "∗", "circlemultiply": "⊗", "circleplus": "⊕", "circleminus": "⊖",
+    "circledot": "⊙", "circledivide": "⊘", "diamondmath": "⋄", "arrownortheast": "↗", "arrowsoutheast": "↘",
+    "arrownorthwest": "↖", "arrowsouthwest": "↙", "arrowdblboth": "⇔", "arrowdblright": "⇒", "prime": "′",
+    "square": "□", "trianglesolid": "▲", "star": "⋆", "lscript": "ℓ", "weierstrass": "℘", "mapsto": "↦",
+    "floorleft": "⌊", "floorright": "⌋", "ceilingleft": "⌈", "ceilingright": "⌉", "braceleft": "{",
+    "braceright": "}", "suppress": "", "cwm": "", "compwordmark": "", "perthousandzero": "", "Delta": "Δ",
+    "Omega": "Ω", "mu": "µ", "nbspace": " ", "hyphenchar": "-", "sfthyphen": "\u00ad", "dotmath": "⋅",
+    "negationslash": "\u0338", "mapstochar": "↦", "unionsq": "⊔", "intersectionsq": "⊓", "unionmulti": "⊎",
+    "radicalbig": "√", "radicalBig": "√", "summationdisplay": "∑", "summationtext": "∑",
+    "integraldisplay": "∫", "integraltext": "∫", "productdisplay": "∏", "producttext": "∏", "nabla": "∇",
+}  # fmt: skip
+_TEX_SIZES = re.compile(
+    r"(parenleft|parenright|bracketleft|bracketright|braceleft|braceright|angbracketleft|angbracketright|"
+    r"vextend(?:single|double)|slash|backslash|floorleft|floorright|ceilingleft|ceilingright|radical)"
+    r"(big|Big|bigg|Bigg)$"
+)
+_SUFFIXED = re.compile(
+    r"^(?P<base>[A-Za-z]+\d?)\.(?:sc|smcp|oldstyle|taboldstyle|fitted|alt\d*|lf|tf|onum|tnum|\d+)$"
+)
+
+
+@functools.cache
+def _standard14() -> dict[str, Any]:
+    text = resources.files("wennak.ink").joinpath("data/standard14.json").read_text(encoding="utf-8")
+    data: dict[str, Any] = json.loads(text)
+    return data
+
+
+def standard_metrics(font: str) -> dict[str, Any] | None:
+    """Return ascent, descent and widths by glyph name (1/1000 em) of a standard font, or None."""
+    found: dict[str, Any] | None = _standard14()["fonts"].get(font)
+    return found
+
+
+@functools.cache
+def encoding(name: str) -> tuple[str | None, ...]:
+    """Return the 256 glyph names of a named encoding; of StandardEncoding where the name is unknown."""
+    if name == "WinAnsiEncoding":
+        return tuple(_win_ansi())
+    if name == "MacRomanEncoding":
+        return _named(MacRoman)
+    if name in ("Symbol", "ZapfDingbats"):
+        return tuple(_standard14()["encodings"][name])
+    return _named(StandardEncoding)
+
+
+def _named(names: list[str]) -> tuple[str | None, ...]:
+    return tuple(None if n in (".notdef", ".null") else n for n in names)
+
+
+def _win_ansi() -> Names:
+    names: Names = [None] * 32
+    for code in range(32, 256):
+        char = bytes((code,)).decode("cp1252", "replace")
+        # Annex D.2: unused codes above 040 show a bullet, 240 a space, 255 a hyphen.
+        fixed = {0xA0: "space", 0xAD: "hyphen", 0x7F: "bullet"}.get(code)
+        names.append(fixed or ("bullet" if char == "\ufffd" else agl.UV2AGL.get(ord(char))))
+    names[0xB5], names[0xB7] = "mu", "periodcentered"
+    return names
+
+
+@functools.cache
+def name_to_text(name: str, dingbats: bool = False) -> str | None:
+    """Return the characters that a glyph name stands for, or None where the name tells nothing."""
+    if (more := _MORE_NAMES.get(name)) is not None:
+        return more
+    text: str = agl.toUnicode(name, isZapfDingbats=dingbats)
+    if text:
+        return text
+    if dingbats:
+        return name_to_text(name)
+    if sized := _TEX_SIZES.match(name):
+        return {"vextendsingle": "|", "vextenddouble": "‖"}.get(sized[1]) or name_to_text(sized[1])
+    if suffixed := _SUFFIXED.match(name):
+        return name_to_text(suffixed["base"])
+    if hexed := re.match(r"^[uU]\+?([0-9A-Fa-f]{4,6})$", name):
+        return _scalar(int(hexed[1], 16))
+    return None
+
+
+def _scalar(value: int) -> str | None:
+    return chr(value) if 0 < value < 0x110000 and not 0xD800 <= value < 0xE000 else None

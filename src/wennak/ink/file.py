@@ -1,0 +1,266 @@
+"""PDF bytes -> pages of ink, one at a time."""
+
+from __future__ import annotations
+
+import contextlib
+import io
+from collections.abc import Iterator
+from pathlib import Path
+from types import TracebackType
+from typing import Any, Self
+
+import numpy as np
+import pikepdf
+
+from ..errors import DamagedPdf, LockedPdf, NotPdf
+from .arrays import Glyphs, PageInk
+from .content import Matrix, Walk
+from .font import UNKNOWN, Font, TextTable, load_font
+from .graphics import decode_graphics, decode_pictures
+from .text import decode_glyphs
+
+_MAX_SIDE = 14_400 * 75  # user space units; beyond it a page is not meant to be seen (annex C.2)
+
+
+class PdfFile:
+    """An open PDF: its facts, and its pages as ink. Use it as a context manager.
+
+    Nothing of a page outlives the `PageInk` that `page()` returns, except fonts, which pages share.
+    """
+
+    def __init__(self, source: Path | bytes, name: str, password: str = "") -> None:
+        self.name = name
+        self._pdf = _open(source, name, password)
+        self._texts = TextTable()
+        self._fonts: list[Font] = []
+        self._font_numbers: dict[tuple[int, int], int] = {}
+        self._unknown = -1
+        try:
+            self.page_count = len(self._pdf.pages)
+        except Exception as error:
+            raise DamagedPdf(f"{name} is damaged: its list of pages cannot be read.") from error
+        if not self.page_count:
+            raise DamagedPdf(f"{name} has no pages that can be read; it is damaged or empty.")
+        self._hidden_groups = _hidden_groups(self._pdf)
+
+    def __enter__(self) -> Self:
+        return self
+
+    def __exit__(
+        self, kind: type[BaseException] | None, error: BaseException | None, trace: TracebackType | None
+    ) -> None:
+        self._pdf.close()
+
+    @property
+    def title(self) -> str:
+        """The title in the document information, or nothing."""
+        with contextlib.suppress(Exception):
+            return " ".join(str(self._pdf.docinfo.get("/Title", "")).split())
+        return ""
+
+    @property
+    def language(self) -> str:
+        """The natural language that the catalog names (14.9.2), or nothing."""
+        with contextlib.suppress(Exception):
+            return str(self._pdf.Root.get("/Lang", ""))
+        return ""
+
+    def page(self, number: int) -> PageInk:
+        """Read page `number` (from 1)."""
+        page = self._pdf.pages[number - 1]
+        base, width, height = _page_frame(page)
+        walk = Walk(base, (0.0, 0.0, width, height), self._font_number, self._hidden_groups)
+        notes: list[tuple[str, str]] = []
+        try:
+            resources = page.resources
+        except Exception:
+            resources = pikepdf.Dictionary()
+        try:
+            walk.run(_contents(page, notes), resources)
+        except RecursionError:
+            notes.append(("nesting", "the page nests its drawing too deeply; the rest of it was left out"))
+        for appearance, matrix in _appearances(page):
+            with contextlib.suppress(Exception):
+                walk.form(appearance, matrix)
+        collected = walk.finish()
+        # Matrices of damaged files can hold anything; what overflows is dropped by the finite checks.
+        with np.errstate(all="ignore"):
+            glyphs = decode_glyphs(collected, self._fonts, self._texts)
+            strokes, fills, shapes = decode_graphics(collected)
+            pictures = decode_pictures(collected)
+        ink = PageInk(
+            number=number,
+            width=width,
+            height=height,
+            glyphs=glyphs,
+            strokes=strokes,
+            fills=fills,
+            shapes=shapes,
+            pictures=pictures,
+            fonts=[font.facts for font in self._fonts],
+            texts=self._texts.strings,
+            marks=collected.marks,
+            notes=notes + collected.notes,
+        )
+        _mark_covered(ink)
+        self._note_unknown(ink)
+        return ink
+
+    def pages(self, numbers: list[int]) -> Iterator[PageInk]:
+        """Read the pages with the given numbers, one at a time."""
+        for number in numbers:
+            yield self.page(number)
+
+    def _font_number(self, obj: Any) -> int:
+        key = obj.objgen if isinstance(obj, pikepdf.Object) else (0, 0)
+        found = self._font_numbers.get(key) if key != (0, 0) else None
+        if found is None:
+            found = len(self._fonts)
+            self._fonts.append(load_font(obj, self._texts))
+            if key != (0, 0):
+                self._font_numbers[key] = found
+        return found
+
+    def _note_unknown(self, ink: PageInk) -> None:
+        """List the fonts whose characters are not known, with the number of glyphs concerned."""
+        unknown = self._texts.index.get(UNKNOWN)
+        if unknown is None:
+            return
+        fonts, counts = np.unique(ink.glyphs.font[ink.glyphs.text == unknown], return_counts=True)
+        for font, count in zip(fonts.tolist(), counts.tolist(), strict=True):
+            name = ink.fonts[font].name or "without a name"
+            ink.notes.append(("unknown-characters", f"{count} characters of the font {name} have no Unicode"))
+
+
+def _open(source: Path | bytes, name: str, password: str) -> pikepdf.Pdf:
+    head = source[:1024] if isinstance(source, bytes) else _head(source)
+    if not head:
+        raise NotPdf(f"{name} is empty; there is nothing to read.")
+    try:
+        return pikepdf.open(io.BytesIO(source) if isinstance(source, bytes) else source, password=password)
+    except pikepdf.PasswordError as error:
+        said = "the password given does not open it" if password else "it needs a password"
+        raise LockedPdf(f"{name} is locked: {said}; give the right one with password.") from error
+    except Exception as error:
+        if b"%PDF-" not in head:
+            raise NotPdf(f"{name} is not a PDF; give a file that begins with %PDF.") from error
+        raise DamagedPdf(
+            f"{name} is damaged beyond repair; get it again from where it was published."
+        ) from error
+
+
+def _head(path: Path) -> bytes:
+    with path.open("rb") as file:
+        return file.read(1024)
+
+
+def _page_frame(page: Any) -> tuple[Matrix, float, float]:
+    """Matrix from user space to the page as seen, and the seen width and height (14.11.2, 7.7.3.3)."""
+    x0, y0, x1, y1 = 0.0, 0.0, 612.0, 792.0
+    for key in ("cropbox", "mediabox"):
+        with contextlib.suppress(Exception):
+            values = [float(v) for v in getattr(page, key)]
+            left, right = sorted((values[0], values[2]))
+            top, bottom = sorted((values[1], values[3]))
+            if 0 < right - left <= _MAX_SIDE and 0 < bottom - top <= _MAX_SIDE:
+                x0, y0, x1, y1 = left, top, right, bottom
+                break
+    unit, rotation = 1.0, 0
+    with contextlib.suppress(Exception):
+        unit = float(page.obj.get("/UserUnit", 1.0))
+        unit = unit if 0.01 < unit < 1000 else 1.0
+    with contextlib.suppress(Exception):
+        rotation = int(page.rotate) % 360
+    w, h = (x1 - x0) * unit, (y1 - y0) * unit
+    u = unit
+    if rotation == 90:
+        return (0.0, u, u, 0.0, -y0 * u, -x0 * u), h, w
+    if rotation == 180:
+        return (-u, 0.0, 0.0, u, x1 * u, -y0 * u), w, h
+    if rotation == 270:
+        return (0.0, -u, -u, 0.0, y1 * u, x1 * u), h, w
+    return (u, 0.0, 0.0, -u, -x0 * u, y1 * u), w, h
+
+
+def _contents(page: Any, notes: list[tuple[str, str]]) -> bytes:
+    """The page's content streams as one (7.8.2); a broken stream is left out with a note."""
+    contents = page.obj.get("/Contents")
+    streams = list(contents) if isinstance(contents, pikepdf.Array) else [contents]
+    parts = []
+    for stream in streams:
+        if isinstance(stream, pikepdf.Stream):
+            try:
+                parts.append(stream.read_bytes())
+            except Exception:
+                notes.append(
+                    ("broken-stream", "a content stream cannot be unpacked; what it draws is missing")
+                )
+    return b"\n".join(parts)
+
+
+def _appearances(page: Any) -> Iterator[tuple[Any, Matrix]]:
+    """Normal appearance streams of the annotations that show, with the matrix that places them (12.5.5)."""
+    try:
+        annotations = list(page.obj.get("/Annots", []))
+    except Exception:
+        return
+    for annotation in annotations:
+        with contextlib.suppress(Exception):
+            flags = int(annotation.get("/F", 0))
+            if flags & 2 or flags & 32 or annotation.get("/Subtype") in ("/Popup", "/Link"):
+                continue
+            normal = annotation.get("/AP", {}).get("/N")
+            if isinstance(normal, pikepdf.Dictionary) and not isinstance(normal, pikepdf.Stream):
+                normal = normal.get(str(annotation.get("/AS", "/Off")))
+            if not isinstance(normal, pikepdf.Stream):
+                continue
+            yield normal, _appearance_matrix(annotation, normal)
+
+
+def _appearance_matrix(annotation: Any, form: Any) -> Matrix:
+    a, b, c, d, e, f = (float(v) for v in form.get("/Matrix", [1, 0, 0, 1, 0, 0]))
+    bx0, by0, bx1, by1 = (float(v) for v in form.BBox)
+    xs = [a * x + c * y + e for x in (bx0, bx1) for y in (by0, by1)]
+    ys = [b * x + d * y + f for x in (bx0, bx1) for y in (by0, by1)]
+    r = [float(v) for v in annotation.Rect]
+    rx0, rx1 = sorted((r[0], r[2]))
+    ry0, ry1 = sorted((r[1], r[3]))
+    sx = (rx1 - rx0) / (max(xs) - min(xs)) if max(xs) > min(xs) else 1.0
+    sy = (ry1 - ry0) / (max(ys) - min(ys)) if max(ys) > min(ys) else 1.0
+    return (sx, 0.0, 0.0, sy, rx0 - sx * min(xs), ry0 - sy * min(ys))
+
+
+def _hidden_groups(pdf: pikepdf.Pdf) -> frozenset[tuple[int, int]]:
+    """Optional content groups that the default configuration switches off (8.11.4)."""
+    with contextlib.suppress(Exception):
+        properties = pdf.Root.get("/OCProperties")
+        if properties is None:
+            return frozenset()
+        config = properties.get("/D", pikepdf.Dictionary())
+        off = {g.objgen for g in config.get("/OFF", [])}
+        if config.get("/BaseState") == "/OFF":
+            on = {g.objgen for g in config.get("/ON", [])}
+            off |= {g.objgen for g in properties.get("/OCGs", [])} - on
+        return frozenset(off)
+    return frozenset()
+
+
+def _mark_covered(ink: PageInk) -> None:
+    """Mark glyphs as not visible that an opaque fill or a picture painted later hides wholly."""
+    glyphs: Glyphs = ink.glyphs
+    if not len(glyphs):
+        return
+    earliest = glyphs.order.min()
+    fills, pictures = ink.fills, ink.pictures
+    for kind, solid in ((fills, fills.opaque), (pictures, pictures.visible)):
+        later = np.flatnonzero(
+            solid & (kind.order > earliest) & (kind.y1 - kind.y0 > 2) & (kind.x1 - kind.x0 > 2)
+        )
+        for i in later.tolist():
+            glyphs.visible &= ~(
+                (glyphs.order < kind.order[i])
+                & (glyphs.x0 >= kind.x0[i] - 0.5)
+                & (glyphs.x1 <= kind.x1[i] + 0.5)
+                & (glyphs.y0 >= kind.y0[i] - 0.5)
+                & (glyphs.y1 <= kind.y1[i] + 0.5)
+            )

@@ -1,0 +1,35 @@
+"""Lines -> running text."""
+
+from __future__ import annotations
+
+import re
+
+_BROKEN = re.compile(r"[^\W\d_]{2,}[-\u2010\u00ad]$")
+_SOFT = re.compile(r"[\u00ad]$")
+
+
+def join_lines(lines: list[str]) -> str:
+    """Join lines with blanks; a word broken with a hyphen before a small letter becomes whole again.
+
+    Scripts that are written without blanks (Chinese, Japanese) are joined without them.
+    """
+    text = ""
+    for line in lines:
+        if not line:
+            continue
+        if not text:
+            text = line
+        elif _SOFT.search(text) or (_BROKEN.search(text) and line[:1].islower()):
+            text = text[:-1] + line
+        elif text[-1:] in "-\u2010" and text[-2:-1].isalnum() and line[:1].isalnum():
+            # A compound such as "1990-2000" or "X-Ray" keeps its hyphen and takes no blank.
+            text += line
+        elif _unspaced(text[-1]) and _unspaced(line[0]):
+            text += line
+        else:
+            text += " " + line
+    return text
+
+
+def _unspaced(char: str) -> bool:
+    return "\u2e80" <= char <= "\u9fff" or "\uf900" <= char <= "\ufaff" or "\uff00" <= char <= "\uffef"

@@ -1,0 +1,183 @@
+"""Glyphs -> words and the rows of words that share a baseline.
+
+All distances are in em of the text at hand.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..ink import Bools, Floats, Ints, PageInk
+
+# A gap wider than this is a blank. Kerning stays below 0.1 em; the tightest blank of justified text is
+# about 0.18 em (a third of an em, shrunk by a half).
+WORD_GAP = 0.15
+# Of a font's own blank, this share already separates words.
+SPACE_SHARE = 0.5
+# Glyphs this far off the baseline of the glyph before them begin a new piece.
+BASELINE_SHIFT = 0.12
+# Rows of words closer than this share a baseline: rounding, and fonts set on a slightly shifted line.
+ROW_SHIFT = 0.25
+# Superscripts and subscripts are set at most this much smaller and in reach of the word they belong to.
+SCRIPT_SIZE = 0.87
+
+
+@dataclass(slots=True)
+class Words:
+    """Words in rows from top to bottom, in a row from left to right; one entry of each array a word.
+
+    x0..y1: box; baseline: y of the row's baseline; size: em of the largest part; font: index of the font of
+    the first glyph; row: number of its row; turned: its text does not run from left to right; texts: the
+    characters.
+    """
+
+    x0: Floats
+    y0: Floats
+    x1: Floats
+    y1: Floats
+    baseline: Floats
+    size: Floats
+    font: Ints
+    row: Ints
+    turned: Bools
+    texts: list[str]
+
+    def __len__(self) -> int:
+        return len(self.texts)
+
+
+def find_words(ink: PageInk) -> Words:
+    """Group the visible glyphs of a page into words (of an invisible text layer if nothing else is there)."""
+    glyphs = ink.glyphs
+    seen = glyphs.visible if glyphs.visible.any() else np.ones(len(glyphs), dtype=np.bool_)
+    blank = np.array([not t.strip() for t in ink.texts] or [True], dtype=np.bool_)[glyphs.text]
+    use = np.flatnonzero(seen & ~blank)
+    if not len(use):
+        return _no_words()
+    g = glyphs.take(use)
+    blank_before = np.zeros(len(g), dtype=np.bool_)
+    # A blank drawn between two glyphs parts them even where the gap is narrow.
+    blanks = np.concatenate(([0], np.cumsum(blank & seen)))
+    blank_before[1:] = blanks[use[1:]] > blanks[use[:-1] + 1]
+    upright = np.abs(g.angle) < 10
+    space = np.array([f.space for f in ink.fonts] or [0.0])[g.font]
+    limit = np.maximum(WORD_GAP, np.minimum(SPACE_SHARE * space, 0.3)) * g.size
+
+    piece = _pieces(g.x, g.y, g.x1, g.size, g.angle, limit, blank_before, upright)
+    starts = np.flatnonzero(np.concatenate(([True], piece[1:] != piece[:-1])))
+    size = np.maximum.reduceat(g.size, starts)
+    x0, x1 = np.minimum.reduceat(g.x0, starts), np.maximum.reduceat(g.x1, starts)
+    y0, y1 = np.minimum.reduceat(g.y0, starts), np.maximum.reduceat(g.y1, starts)
+    turned = ~upright[starts]
+    own_baseline = np.where(turned, y1, g.y[starts])
+    baseline = _script_baselines(x0, x1, own_baseline, size, turned)
+    order, row = _rows(x0, baseline, size)
+
+    chars = [ink.texts[i] for i in g.text.tolist()]
+    for i in np.flatnonzero(~upright & blank_before).tolist():
+        chars[i] = " " + chars[i]
+    ends = np.append(starts[1:], len(g)).tolist()
+    texts = ["".join(chars[a:b]).strip() for a, b in zip(starts.tolist(), ends, strict=True)]
+    # Join neighbours in a row that no blank parts.
+    x0, x1, y0, y1 = x0[order], x1[order], y0[order], y1[order]
+    size, baseline, turned = size[order], baseline[order], turned[order]
+    gap = np.full(len(order), np.inf)
+    reach = _running_right(x1, row)
+    gap[1:] = x0[1:] - reach[:-1]
+    parted = blank_before[starts][order]
+    head = (gap > limit[starts][order]) | (gap < -0.6 * size) | parted | turned
+    head |= np.concatenate(([True], (row[1:] != row[:-1]) | turned[:-1]))
+    at = np.flatnonzero(head)
+    sorted_texts = [texts[i] for i in order.tolist()]
+    bounds = np.append(at[1:], len(order)).tolist()
+    return Words(
+        x0=np.minimum.reduceat(x0, at),
+        y0=np.minimum.reduceat(y0, at),
+        x1=np.maximum.reduceat(x1, at),
+        y1=np.maximum.reduceat(y1, at),
+        baseline=baseline[at],
+        size=np.maximum.reduceat(size, at),
+        font=g.font[starts][order][at],
+        row=row[at],
+        turned=turned[at],
+        texts=["".join(sorted_texts[a:b]) for a, b in zip(at.tolist(), bounds, strict=True)],
+    )
+
+
+def _no_words() -> Words:
+    f, i = np.empty(0), np.empty(0, dtype=np.int64)
+    return Words(f, f, f, f, f, f, i, i, np.empty(0, dtype=np.bool_), [])
+
+
+def _pieces(
+    x: Floats,
+    y: Floats,
+    right: Floats,
+    size: Floats,
+    angle: Floats,
+    limit: Floats,
+    blank: Bools,
+    upright: Bools,
+) -> Ints:
+    """Number the stretches of glyphs that follow each other in the stream without a gap."""
+    em = np.minimum(size[1:], size[:-1])
+    gap = x[1:] - right[:-1]
+    follows = (np.abs(y[1:] - y[:-1]) <= BASELINE_SHIFT * em) & (gap <= limit[1:]) & (gap > -0.5 * em)
+    # Glyphs at other angles are held together by direction and distance alone.
+    turned = ~upright[1:] & ~upright[:-1] & (np.hypot(x[1:] - x[:-1], y[1:] - y[:-1]) < 1.3 * em)
+    follows = np.where(upright[1:], follows & upright[:-1], turned)
+    same = (
+        follows
+        & ~(blank & upright)[1:]
+        & (np.abs(angle[1:] - angle[:-1]) < 1)
+        & (em > 0.7 * np.maximum(size[1:], size[:-1]))
+    )
+    return np.concatenate(([0], np.cumsum(~same)))
+
+
+def _script_baselines(x0: Floats, x1: Floats, baseline: Floats, size: Floats, turned: Bools) -> Floats:
+    """Set raised and lowered small pieces on the baseline of the piece beside them in the stream."""
+    out = baseline.copy()
+    n = len(x0)
+    for _ in range(2):
+        for step in (1, -1):
+            here = np.arange(max(0, step), n + min(0, step))
+            there = here - step
+            gap = x0[here] - x1[there] if step == 1 else x0[there] - x1[here]
+            em = size[there]
+            shift = baseline[here] - out[there]
+            attach = (
+                (size[here] < SCRIPT_SIZE * em)
+                & (gap > -0.3 * em)
+                & (gap < 0.4 * em)
+                & (shift > -0.75 * em)
+                & (shift < 0.4 * em)
+                & (np.abs(shift) > BASELINE_SHIFT * em)
+                & (out[here] == baseline[here])
+                & ~turned[here]
+                & ~turned[there]
+            )
+            out[here[attach]] = out[there[attach]]
+    return out
+
+
+def _rows(x0: Floats, baseline: Floats, size: Floats) -> tuple[Ints, Ints]:
+    """Order of the pieces by row, then x; and the row of each piece in that order."""
+    by_line = np.argsort(baseline, kind="stable")
+    step = np.diff(baseline[by_line])
+    em = np.minimum(size[by_line][1:], size[by_line][:-1])
+    row_sorted = np.concatenate(([0], np.cumsum(step > ROW_SHIFT * em)))
+    row = np.empty_like(row_sorted)
+    row[by_line] = row_sorted
+    order = np.lexsort((x0, row))
+    return order, row[order]
+
+
+def _running_right(x1: Floats, row: Ints) -> Floats:
+    """The farthest right edge so far within each row."""
+    span = float(x1.max() - x1.min()) + 1.0
+    lifted = x1 + row * span * 2
+    reach: Floats = np.maximum.accumulate(lifted) - row * span * 2
+    return reach

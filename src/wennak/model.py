@@ -1,0 +1,244 @@
+"""What reading a document gives: plain dataclasses, nothing but data.
+
+Coordinates are in points, with the origin at the top left of the page as it is seen (after rotation and
+the crop box) and y growing downwards. Pages are numbered from 1.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass, field
+from typing import TYPE_CHECKING, Literal
+
+if TYPE_CHECKING:
+    import pandas as pd
+
+
+@dataclass(frozen=True, slots=True)
+class Box:
+    """An upright rectangle, in points: left, top, right, bottom."""
+
+    x0: float
+    y0: float
+    x1: float
+    y1: float
+
+    @staticmethod
+    def around(boxes: Iterable[Box]) -> Box:
+        """Smallest box that holds all of `boxes`.
+
+        Raises ValueError if there are none.
+        """
+        found = list(boxes)
+        return Box(
+            min(b.x0 for b in found),
+            min(b.y0 for b in found),
+            max(b.x1 for b in found),
+            max(b.y1 for b in found),
+        )
+
+
+@dataclass(frozen=True, slots=True)
+class Place:
+    """Where something stands: a page (from 1) and a box on it."""
+
+    page: int
+    box: Box
+
+
+@dataclass(slots=True)
+class Heading:
+    """A heading; `level` 1 is the highest."""
+
+    text: str
+    level: int
+    places: list[Place] = field(default_factory=list)
+    kind: Literal["heading"] = "heading"
+
+
+@dataclass(slots=True)
+class Paragraph:
+    """Running text, joined over its lines."""
+
+    text: str
+    places: list[Place] = field(default_factory=list)
+    kind: Literal["paragraph"] = "paragraph"
+
+
+@dataclass(slots=True)
+class ListItem:
+    """One item of a list, without its bullet; `label` is the printed bullet or number."""
+
+    text: str
+    label: str = ""
+    depth: int = 0
+    places: list[Place] = field(default_factory=list)
+
+
+@dataclass(slots=True)
+class ListBlock:
+    """A run of list items."""
+
+    items: list[ListItem]
+    ordered: bool = False
+    places: list[Place] = field(default_factory=list)
+    kind: Literal["list"] = "list"
+
+
+@dataclass(slots=True)
+class Code:
+    """Text in fixed pitch whose line breaks and indentation carry meaning."""
+
+    text: str
+    places: list[Place] = field(default_factory=list)
+    kind: Literal["code"] = "code"
+
+
+@dataclass(slots=True)
+class Cell:
+    """One cell of a table: its first row and column (from 0), its extent, and its text as printed."""
+
+    row: int
+    column: int
+    text: str
+    rowspan: int = 1
+    colspan: int = 1
+    header: bool = False
+    places: list[Place] = field(default_factory=list)
+    confidence: float = 1.0
+
+
+@dataclass(slots=True)
+class Table:
+    """A table as a grid of cells that do not overlap.
+
+    Grid positions covered by no cell are empty in print. The first `header_rows` rows are column headers.
+    `confidence` is in 0..1.
+    """
+
+    rows: int
+    columns: int
+    cells: list[Cell]
+    caption: str = ""
+    header_rows: int = 0
+    method: str = ""
+    confidence: float = 1.0
+    places: list[Place] = field(default_factory=list)
+    kind: Literal["table"] = "table"
+
+    def grid(self) -> list[list[Cell | None]]:
+        """Return `rows` lists of `columns` entries: the cell that covers each position, or None."""
+        grid: list[list[Cell | None]] = [[None] * self.columns for _ in range(self.rows)]
+        for cell in self.cells:
+            for r in range(cell.row, cell.row + cell.rowspan):
+                for c in range(cell.column, cell.column + cell.colspan):
+                    grid[r][c] = cell
+        return grid
+
+    def header_labels(self) -> list[str]:
+        """Return one label a column: its header cells from top to bottom, joined with " / "."""
+        grid = self.grid()
+        labels = []
+        for c in range(self.columns):
+            above = [cell for r in range(self.header_rows) if (cell := grid[r][c]) is not None and cell.text]
+            labels.append(" / ".join(dict.fromkeys(cell.text for cell in above)))
+        return labels
+
+    def frame(self) -> pd.DataFrame:
+        """Return the body as a pandas DataFrame of text.
+
+        Columns are named by the header labels, or numbered where there is no header. The text of a
+        spanning cell stands at its first position only.
+        """
+        import pandas as pd
+
+        texts = [[""] * self.columns for _ in range(self.rows)]
+        for cell in self.cells:
+            texts[cell.row][cell.column] = cell.text
+        names = self.header_labels() if self.header_rows else range(self.columns)
+        return pd.DataFrame(texts[self.header_rows :], columns=pd.Index(names))
+
+
+Block = Heading | Paragraph | ListBlock | Code | Table
+
+
+@dataclass(slots=True)
+class Furniture:
+    """Text that belongs to the page, not to the content: running heads and feet, page numbers."""
+
+    text: str
+    place: Place
+
+
+@dataclass(slots=True)
+class Finding:
+    """Something a person should look at. `code` is a stable short name, `page` is 0 for the whole file."""
+
+    code: str
+    message: str
+    page: int = 0
+
+
+@dataclass(slots=True)
+class PageSize:
+    """Number and seen size of a page, in points."""
+
+    number: int
+    width: float
+    height: float
+
+
+@dataclass(slots=True)
+class Document:
+    """A document that was read: its blocks in reading order, and what stands beside them."""
+
+    source: str
+    title: str = ""
+    language: str = ""
+    pages: list[PageSize] = field(default_factory=list)
+    blocks: list[Block] = field(default_factory=list)
+    furniture: list[Furniture] = field(default_factory=list)
+    findings: list[Finding] = field(default_factory=list)
+
+    @property
+    def tables(self) -> list[Table]:
+        """The tables, in reading order."""
+        return [b for b in self.blocks if isinstance(b, Table)]
+
+    def texts(self) -> Iterator[str]:
+        """Yield every piece of text in reading order: headings, paragraphs, items, captions, cells."""
+        for block in self.blocks:
+            if isinstance(block, Table):
+                yield block.caption
+                yield from (cell.text for cell in block.cells)
+            elif isinstance(block, ListBlock):
+                yield from (item.text for item in block.items)
+            else:
+                yield block.text
+
+    def markdown(self) -> str:
+        """Return the document as CommonMark with pipe tables."""
+        from .emit import to_markdown
+
+        return to_markdown(self)
+
+    def html(self) -> str:
+        """Return the document as one HTML5 page."""
+        from .emit import to_html
+
+        return to_html(self)
+
+    def json(self) -> str:
+        """Return the document as JSON of the format `wennak-document`."""
+        from .emit import to_json
+
+        return to_json(self)
+
+    def save(self, path: str) -> None:
+        """Write the document to `path` in the format of its ending: .md, .html or .json.
+
+        Raises UsageError for any other ending. The file appears whole or not at all.
+        """
+        from .emit import save
+
+        save(self, path)

@@ -1,0 +1,107 @@
+"""From a source to a document: the whole path, top to bottom."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import numpy as np
+
+from .errors import MissingSource, NotPdf
+from .ink import PageInk, PdfFile
+from .layout import Line, PageItems, PageLayout, flow, lay_out, structure
+from .model import Block, Document, Finding, PageSize
+from .pages import page_numbers
+from .tables import Method, Part, TableDraft, attach_captions, find_method, finished, joined
+
+DEFAULT_METHOD = "combined"
+
+
+def read(
+    source: str | Path | bytes,
+    pages: str | None = None,
+    method: str = DEFAULT_METHOD,
+    password: str = "",
+    name: str | None = None,
+) -> Document:
+    """Read a PDF.
+
+    `source` is a path or the bytes of the file; `pages` chooses pages ("1-3,7", from 1; "last"; every page
+    if None); `method` names the way tables are read; `password` opens a locked file; `name` is what the
+    document calls itself (the file's name if None).
+    Raises SourceError (its kinds say why) if the file cannot be read and UsageError for a method or page
+    that does not exist.
+    """
+    reader = find_method(method)
+    name, data = _source(source, name)
+    with PdfFile(data, name, password) as pdf:
+        numbers = page_numbers(pages, pdf.page_count, name)
+        document = Document(source=name, title=pdf.title, language=pdf.language)
+        page_items: list[PageItems] = []
+        parts: list[Part] = []
+        marks: list[tuple[int, int]] = []
+        for ink in pdf.pages(numbers):
+            items, drafts, layout = read_page(ink, reader)
+            document.pages.append(PageSize(ink.number, round(ink.width, 2), round(ink.height, 2)))
+            document.findings += [Finding(code, message, ink.number) for code, message in ink.notes]
+            page_items.append(items)
+            parts += _parts(drafts, layout, items)
+            marks += [(ink.number, i) for i in range(len(drafts))]
+    _assemble(document, page_items, parts, marks)
+    return document
+
+
+def read_page(ink: PageInk, reader: Method) -> tuple[PageItems, list[TableDraft], PageLayout]:
+    """Read one page: its lines and tables in reading order, and the drafts of the tables."""
+    layout = lay_out(ink)
+    drafts = reader(layout)
+    attach_captions(layout, drafts)
+    taken = np.zeros(len(layout.words), dtype=np.bool_)
+    for draft in drafts:
+        taken[draft.word_indices()] = True
+    items = flow(layout, taken, [draft.box for draft in drafts])
+    return PageItems(ink.number, ink.width, ink.height, items), drafts, layout
+
+
+def _source(source: str | Path | bytes, name: str | None) -> tuple[str, Path | bytes]:
+    if isinstance(source, bytes):
+        return name or "document.pdf", source
+    path = Path(source)
+    if path.is_dir():
+        raise NotPdf(f"{source} is a folder; name one PDF, or convert the folder.")
+    if not path.exists():
+        raise MissingSource(f"{source} does not exist; check the path.")
+    return name or path.name, path
+
+
+def _parts(drafts: list[TableDraft], layout: PageLayout, items: PageItems) -> list[Part]:
+    """The tables of a page, with what tells whether they continue over the page's ends."""
+    text_rows = [item.box for item in items.items if isinstance(item, Line)]
+    parts = []
+    for draft in drafts:
+        box = draft.box
+        width = max(box.x1 - box.x0, 1.0)
+        margin = 0.1 * layout.height
+        above = [b for b in text_rows if b.y1 < box.y0 + 2 and b.y0 > margin]
+        below = [b for b in text_rows if b.y0 > box.y1 - 2 and b.y1 < layout.height - margin]
+        tables = [d.box for d in drafts if d is not draft]
+        parts.append(
+            Part(
+                table=finished(draft, layout),
+                page=layout.number,
+                edges=[(x - box.x0) / width for x in draft.column_edges],
+                first_on_page=not above and not any(b.y1 <= box.y0 + 2 for b in tables),
+                last_on_page=not below and not any(b.y0 >= box.y1 - 2 for b in tables),
+            )
+        )
+    return parts
+
+
+def _assemble(
+    document: Document, page_items: list[PageItems], parts: list[Part], marks: list[tuple[int, int]]
+) -> None:
+    whole = {marks[index]: table for table, index in joined(parts)}
+
+    def table_at(page: int, index: int) -> Block | None:
+        return whole.get((page, index))
+
+    document.blocks, document.furniture = structure(page_items, table_at)

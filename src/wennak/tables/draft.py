@@ -1,0 +1,85 @@
+"""What every method returns: a table as cells that hold words of the page."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+import numpy as np
+
+from ..ink import Ints
+from ..layout import PageLayout
+from ..layout.joining import join_lines
+from ..model import Box, Cell, Table
+
+
+@dataclass(slots=True)
+class CellDraft:
+    """A cell: first row and column, extent, and the indices of its words in reading order."""
+
+    row: int
+    column: int
+    rowspan: int
+    colspan: int
+    words: list[int]
+
+
+@dataclass(slots=True)
+class TableDraft:
+    """A table on one page as a method reads it. `box` is that of its grid, `caption` holds word indices.
+
+    `score` in 0..1 says how well the grid fits the text.
+    """
+
+    box: Box
+    rows: int
+    columns: int
+    cells: list[CellDraft]
+    method: str
+    header_rows: int = 0
+    score: float = 0.0
+    caption: list[int] = field(default_factory=list)
+    column_edges: list[float] = field(default_factory=list)
+
+    def word_indices(self) -> Ints:
+        """Return the indices of all words in the cells and the caption."""
+        inside = [w for cell in self.cells for w in cell.words]
+        return np.array(sorted({*inside, *self.caption}), dtype=np.int64)
+
+
+def words_text(layout: PageLayout, members: list[int]) -> str:
+    """Join words to text, row by row; a word broken at a line end is put together again."""
+    rows: list[list[str]] = []
+    last = None
+    for i in members:
+        row = int(layout.words.row[i])
+        if row != last:
+            rows.append([])
+            last = row
+        rows[-1].append(layout.words.texts[i])
+    return join_lines([" ".join(r) for r in rows])
+
+
+def finished(draft: TableDraft, layout: PageLayout) -> Table:
+    """Turn a draft into a table of the model."""
+    cells = []
+    for c in sorted(draft.cells, key=lambda c: (c.row, c.column)):
+        places = [layout.place(layout.box(np.array(c.words)))] if c.words else []
+        header = c.row < draft.header_rows
+        text = words_text(layout, c.words)
+        if text or c.rowspan > 1 or c.colspan > 1 or header:
+            cells.append(
+                Cell(c.row, c.column, text, c.rowspan, c.colspan, header, places, round(draft.score, 3))
+            )
+    box = draft.box
+    if draft.caption:
+        box = Box.around([box, layout.box(np.array(draft.caption))])
+    return Table(
+        rows=draft.rows,
+        columns=draft.columns,
+        cells=cells,
+        caption=words_text(layout, draft.caption),
+        header_rows=draft.header_rows,
+        method=draft.method,
+        confidence=round(draft.score, 3),
+        places=[layout.place(box)],
+    )

@@ -1,0 +1,106 @@
+"""Columns + lines of text -> a table draft: rows, spans, cells. Shared by all methods."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Sequence
+
+import numpy as np
+
+from ..layout import PageLayout
+from ..layout.words import Words
+from ..model import Box
+from .draft import CellDraft, TableDraft
+from .rowcuts import row_starts
+from .strips import Row, column_of
+
+
+def build_grid(
+    layout: PageLayout,
+    rows: Sequence[Row],
+    cuts: Sequence[float],
+    box: Box,
+    method: str,
+    separators: Sequence[float] = (),
+    trusted: bool = False,
+) -> TableDraft:
+    """Build the grid of a table whose columns are known.
+
+    `cuts` are the x between columns, `separators` the y of level lines or shading edges inside the box;
+    where these are `trusted`, they alone part the rows. Each word goes to the column that holds it; words
+    without a wide gap between them stay in one cell, which spans the columns that its text reaches into.
+    """
+    columns = len(cuts) + 1
+    pieces = [_pieces(layout, row, cuts) for row in rows]
+    filled = [frozenset(c for first, last, _ in p for c in range(first, last + 1)) for p in pieces]
+    band = np.searchsorted(np.sort(np.asarray(separators, dtype=np.float64)), [_middle(r) for r in rows])
+    starts: list[bool] = []
+    for value in dict.fromkeys(band.tolist()):
+        members = [i for i, b in enumerate(band.tolist()) if b == value]
+        if trusted:
+            starts += [True] + [False] * (len(members) - 1)
+        else:
+            starts += row_starts([rows[i] for i in members], [filled[i] for i in members], layout.em)
+    row_number = np.cumsum(starts) - 1
+    cells: dict[tuple[int, int], CellDraft] = {}
+    by_row: dict[int, list[tuple[int, int, list[int]]]] = defaultdict(list)
+    for i, parts in enumerate(pieces):
+        by_row[int(row_number[i])] += parts
+    for r, parts in by_row.items():
+        for first, last, words in _merged(parts):
+            cells[r, first] = CellDraft(r, first, 1, last - first + 1, words)
+    return TableDraft(
+        box=box,
+        rows=int(row_number[-1]) + 1 if len(row_number) else 0,
+        columns=columns,
+        cells=list(cells.values()),
+        method=method,
+        column_edges=[box.x0, *cuts, box.x1],
+    )
+
+
+def _middle(row: Row) -> float:
+    return (row.y0 + row.y1) / 2
+
+
+def _pieces(layout: PageLayout, row: Row, cuts: Sequence[float]) -> list[tuple[int, int, list[int]]]:
+    """Cut a row of words at the column cuts: (first column, last column, words).
+
+    A stretch of words is only cut where a gap wider than a usual blank falls on a cut; a span that crosses
+    cuts otherwise stays whole.
+    """
+    w = layout.words
+    index = np.array(row.words, dtype=np.int64)
+    first, last = column_of(w.x0[index], w.x1[index], cuts)
+    out: list[tuple[int, int, list[int]]] = []
+    for k, i in enumerate(row.words):
+        a, b = int(first[k]), int(last[k])
+        if out:
+            pa, pb, words = out[-1]
+            gap = float(w.x0[i] - w.x1[words[-1]])
+            same = a <= pb
+            # A narrow blank across a cut: the text runs on, unless both sides keep to their columns.
+            runs_on = gap < 0.45 * float(w.size[i]) and (pb > pa or b > a or gap < 0.34 * float(w.size[i]))
+            if same or (runs_on and a == pb + 1 and _crosses(w, words, i, cuts, pb)):
+                out[-1] = (min(a, pa), max(b, pb), [*words, i])
+                continue
+        out.append((a, b, [i]))
+    return out
+
+
+def _crosses(w: Words, words: list[int], i: int, cuts: Sequence[float], column: int) -> bool:
+    """Whether text up to a cut and after it is one stretch: it ends and begins close to the cut."""
+    size, cut = float(w.size[i]), cuts[column]
+    return cut - float(w.x1[words[-1]]) < 0.3 * size and float(w.x0[i]) - cut < 0.3 * size
+
+
+def _merged(parts: list[tuple[int, int, list[int]]]) -> list[tuple[int, int, list[int]]]:
+    """Pieces of one table row that share a column become one cell."""
+    out: list[tuple[int, int, list[int]]] = []
+    for first, last, words in sorted(parts, key=lambda p: p[0]):
+        if out and first <= out[-1][1]:
+            a, b, before = out[-1]
+            out[-1] = (a, max(b, last), sorted([*before, *words]))
+        else:
+            out.append((first, last, sorted(words)))
+    return out

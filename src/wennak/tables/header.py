@@ -1,0 +1,94 @@
+"""Which rows at the top of a table are column headers."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Sequence
+
+import numpy as np
+
+from ..layout import PageLayout
+from .draft import TableDraft
+
+_NUMERIC = re.compile(r"^[^\w]*[\d.,'  ]*\d[^\w]*[%a-zA-Z]{0,3}[^\w]*$")
+MAX_HEADER = 4
+
+
+def header_rows(layout: PageLayout, draft: TableDraft, lines: Sequence[float] = ()) -> int:
+    """Return the number of header rows, judged by level lines, weight of type and kind of content."""
+    if draft.rows < 2:
+        return 0
+    bottoms = _row_bottoms(layout, draft)
+    tops = _row_tops(layout, draft)
+    by_line = [
+        k
+        for k in range(1, min(MAX_HEADER, draft.rows - 1) + 1)
+        if any(bottoms[k - 1] - 1 <= y <= tops[k] + 1 for y in lines)
+    ]
+    # Lines between all rows say nothing about the header.
+    bold = _bold_rows(layout, draft)
+    if by_line and len(lines) < 0.6 * (draft.rows - 1):
+        return _spanned(draft, by_line[0])
+    if bold:
+        return _spanned(draft, bold)
+    if _numeric_body(layout, draft):
+        return _spanned(draft, 1)
+    return 1 if by_line else 0
+
+
+def _spanned(draft: TableDraft, count: int) -> int:
+    """Extend the header over rows that its cells span."""
+    return min(
+        max([count, *(c.row + c.rowspan for c in draft.cells if c.row < count)]), max(count, draft.rows - 1)
+    )
+
+
+def _row_tops(layout: PageLayout, draft: TableDraft) -> list[float]:
+    tops = [np.inf] * draft.rows
+    for c in draft.cells:
+        if c.words:
+            tops[c.row] = min(tops[c.row], float(layout.words.y0[c.words].min()))
+    return tops
+
+
+def _row_bottoms(layout: PageLayout, draft: TableDraft) -> list[float]:
+    bottoms = [-np.inf] * draft.rows
+    for c in draft.cells:
+        if c.words:
+            r = c.row + c.rowspan - 1
+            bottoms[r] = max(bottoms[r], float(layout.words.y1[c.words].max()))
+    return bottoms
+
+
+def _bold_rows(layout: PageLayout, draft: TableDraft) -> int:
+    """Number of leading rows set all bold where the body is not."""
+    fonts = layout.ink.fonts
+    bold = [[0, 0] for _ in range(draft.rows)]
+    for c in draft.cells:
+        for i in c.words:
+            bold[c.row][0] += fonts[int(layout.words.font[i])].bold
+            bold[c.row][1] += 1
+    heads = 0
+    while heads < min(MAX_HEADER, draft.rows - 1) and bold[heads][1] and bold[heads][0] == bold[heads][1]:
+        heads += 1
+    body = bold[heads:]
+    share = sum(b for b, _ in body) / max(1, sum(n for _, n in body))
+    return heads if share < 0.6 else 0
+
+
+def _numeric_body(layout: PageLayout, draft: TableDraft) -> bool:
+    """Whether some column holds numbers below a first row that holds none."""
+    numeric = np.zeros(draft.columns)
+    total = np.zeros(draft.columns)
+    head = np.zeros(draft.columns, dtype=bool)
+    for c in draft.cells:
+        text = " ".join(layout.words.texts[i] for i in c.words)
+        if not text:
+            continue
+        is_number = bool(_NUMERIC.match(text))
+        if c.row == 0:
+            head[c.column : c.column + c.colspan] |= is_number
+        elif c.colspan == 1:
+            numeric[c.column] += is_number
+            total[c.column] += 1
+    return bool(((numeric >= 0.7 * np.maximum(total, 1)) & (total >= 2)).any() and not head.any())

@@ -1,0 +1,147 @@
+"""Vertical whitespace shared by rows of text: the gutters between columns.
+
+Text is seen as rows of spans (stretches of words without a wide gap). A gutter is a strip of x that hardly
+any row's text covers, with text on both sides of it in several rows.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..ink import Floats, Ints
+from ..layout import PageLayout
+
+# A blank wider than this (em) ends a span of text within a row: wider than the blanks of most justified
+# text, narrower than the gaps between most columns.
+SPAN_GAP = 0.75
+# Resolution of the coverage profile, in em.
+_BIN = 0.1
+# Share of rows whose text may cross a gutter (titles, group labels, one ragged cell).
+CROSSING = 0.12
+# A gutter must be this wide (em) where rows on both sides leave it free by this much (median gap, em) ...
+_MIN_STRIP = 0.12
+_WIDE_GAP = 0.7
+# ... or by this much where at least so many rows agree: blanks of prose do not line up that long.
+_NARROW_GAP = 0.38
+_MANY_ROWS = 5
+
+
+@dataclass(slots=True)
+class Row:
+    """Words that share a baseline within a region, from left to right."""
+
+    words: list[int]
+    x0: float
+    x1: float
+    y0: float
+    y1: float
+    baseline: float
+    spans: list[tuple[float, float]]
+
+
+def rows_of(layout: PageLayout, members: Ints, gap: float = SPAN_GAP) -> list[Row]:
+    """Group words (given in page order) into rows with their spans; `gap` in em ends a span."""
+    if not len(members):
+        return []
+    w = layout.words
+    row, x0, x1 = w.row[members], w.x0[members], w.x1[members]
+    new_row = np.concatenate(([True], row[1:] != row[:-1]))
+    wide = np.concatenate(([True], x0[1:] - x1[:-1] > gap * w.size[members][1:]))
+    spans = np.flatnonzero(new_row | wide)
+    rows = np.flatnonzero(new_row)
+    edges = list(zip(x0[spans].tolist(), np.maximum.reduceat(x1, spans).tolist(), strict=True))
+    words = members.tolist()
+    ends = np.append(rows[1:], len(members))
+    columns = (
+        rows, ends, np.searchsorted(spans, rows), np.searchsorted(spans, ends), x0[rows],
+        np.maximum.reduceat(x1, rows), np.minimum.reduceat(w.y0[members], rows),
+        np.maximum.reduceat(w.y1[members], rows), w.baseline[members][rows],
+    )  # fmt: skip
+    return [
+        Row(words[a:b], left, right, top, bottom, baseline, edges[c:d])
+        for a, b, c, d, left, right, top, bottom, baseline in zip(*(k.tolist() for k in columns), strict=True)
+    ]
+
+
+def gutters(layout: PageLayout, rows: Sequence[Row], x0: float, x1: float, em: float) -> list[float]:
+    """Return the middles of the gutters between x0 and x1, from left to right."""
+    n = len(rows)
+    if not n or x1 - x0 < em:
+        return []
+    bins = int((x1 - x0) / (_BIN * em)) + 2
+    covered = _coverage(layout, rows, x0, bins, em)
+    reach0 = np.array([int((r.x0 - x0) / (_BIN * em)) for r in rows])
+    reach1 = np.array([int((r.x1 - x0) / (_BIN * em)) for r in rows])
+    at = np.arange(bins)
+    # Rows with a single span say nothing about gutters: labels, notes, stubs without values.
+    speaks = np.array([len(r.spans) > 1 for r in rows])
+    if speaks.sum() < max(2, 0.2 * n):
+        return []
+    crossing = covered[speaks].sum(axis=0)
+    both = ((reach0[:, None] < at) & (reach1[:, None] > at))[speaks]
+    asked = both.sum(axis=0)
+    free = crossing <= np.maximum(CROSSING * asked, 1.0 if speaks.sum() >= 4 else 0.0)
+    free &= (at > 0) & (at < bins - 1)
+    out = []
+    for a, b in _runs(free):
+        # Within the strip, the part that the fewest rows cross.
+        least = crossing[a:b].min()
+        best = a + np.flatnonzero(crossing[a:b] == least)
+        c, d = int(best[0]), int(best[-1]) + 1
+        if (d - c) * _BIN < _MIN_STRIP:
+            continue
+        if not _separates(rows, speaks, covered, (c + d) // 2, em):
+            continue
+        out.append(x0 + (c + d) / 2 * _BIN * em)
+    return out
+
+
+def _separates(rows: Sequence[Row], speaks: np.ndarray, covered: np.ndarray, middle: int, em: float) -> bool:
+    """Whether enough rows have text on both sides of the strip with enough room between."""
+    gaps = []
+    for r in np.flatnonzero(speaks).tolist():
+        line = covered[r]
+        if line[middle]:
+            continue
+        left = np.flatnonzero(line[:middle])
+        right = np.flatnonzero(line[middle:])
+        if len(left) and len(right):
+            gaps.append((middle - left[-1] - 1 + right[0]) * _BIN)
+    if len(gaps) < 2:
+        return False
+    gaps.sort()
+    median = gaps[len(gaps) // 2]
+    return median >= _WIDE_GAP or (len(gaps) >= _MANY_ROWS and median >= _NARROW_GAP)
+
+
+def _coverage(layout: PageLayout, rows: Sequence[Row], x0: float, bins: int, em: float) -> np.ndarray:
+    """Rows x bins: where words stand."""
+    w = layout.words
+    edges = np.zeros((len(rows), bins + 1), dtype=np.int32)
+    owner = np.repeat(np.arange(len(rows)), [len(r.words) for r in rows])
+    index = np.array([i for r in rows for i in r.words], dtype=np.int64)
+    low = np.clip(((w.x0[index] - x0) / (_BIN * em)).astype(np.int64), 0, bins - 1)
+    high = np.clip(np.ceil((w.x1[index] - x0) / (_BIN * em)).astype(np.int64), 1, bins)
+    np.add.at(edges, (owner, low), 1)
+    np.add.at(edges, (owner, np.maximum(high, low + 1)), -1)
+    return np.cumsum(edges, axis=1)[:, :bins] > 0
+
+
+def _runs(mask: np.ndarray) -> list[tuple[int, int]]:
+    """Half-open index ranges where the mask holds."""
+    padded = np.concatenate(([False], mask, [False])).astype(np.int8)
+    change = np.flatnonzero(np.diff(padded))
+    return list(zip(change[::2].tolist(), change[1::2].tolist(), strict=True))
+
+
+def column_of(x0: Floats, x1: Floats, cuts: Sequence[float]) -> tuple[Ints, Ints]:
+    """First and last column of each interval, given the cuts between columns.
+
+    An interval that only grazes a column (by less than a fifth of its own width) does not reach it.
+    """
+    edges = np.asarray(cuts, dtype=np.float64)
+    slack = 0.2 * (x1 - x0)
+    return np.searchsorted(edges, x0 + slack), np.searchsorted(edges, x1 - slack)
