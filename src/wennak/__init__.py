@@ -12,6 +12,7 @@ from typing import TYPE_CHECKING, Any
 from .errors import (
     DamagedPdf,
     LockedPdf,
+    MissingPage,
     MissingSource,
     NotPdf,
     SourceError,
@@ -56,6 +57,7 @@ def __getattr__(name: str) -> Any:
 
 __all__ = [
     "Block", "Box", "Cell", "Code", "DamagedPdf", "Document", "Finding", "Furniture", "Heading", "ListBlock",
-    "ListItem", "LockedPdf", "MissingSource", "NotPdf", "PageSize", "Paragraph", "Place", "SourceError",
+    "ListItem", "LockedPdf", "MissingPage", "MissingSource", "NotPdf", "PageSize", "Paragraph", "Place",
+    "SourceError",
     "Table", "UsageError", "WennakError", "benchmark", "convert", "read",
 ]  # fmt: skip

@@ -9,7 +9,7 @@ class WennakError(Exception):
 
 
 class UsageError(WennakError):
-    """The call itself is wrong: an unknown method or format, a page number that does not exist."""
+    """The call itself is wrong: an unknown method or format, a choice of pages that makes no sense."""
 
 
 class SourceError(WennakError):
@@ -26,6 +26,10 @@ class NotPdf(SourceError):
 
 class LockedPdf(SourceError):
     """The PDF needs a password that was not given, or the given one is wrong."""
+
+
+class MissingPage(SourceError):
+    """The document has no page of a number that was asked for."""
 
 
 class DamagedPdf(SourceError):

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 
-from .errors import UsageError
+from .errors import MissingPage, UsageError
 
 _PART = re.compile(r"^(\d+|last)(?:\s*-\s*(\d+|last))?$")
 
@@ -13,7 +13,7 @@ def page_numbers(spec: str | None, count: int, name: str = "The document") -> li
     """Return the page numbers (from 1) that `spec` chooses of `count` pages, in order, each once.
 
     `spec` is a list of numbers and ranges with commas between; "last" is the last page; None is every page.
-    Raises UsageError if it cannot be understood or names a page that does not exist.
+    Raises UsageError if it cannot be understood, MissingPage if it names a page that does not exist.
     """
     if spec is None:
         return list(range(1, count + 1))
@@ -25,7 +25,8 @@ def page_numbers(spec: str | None, count: int, name: str = "The document") -> li
         first, last = (count if v == "last" else int(v) for v in (match[1], match[2] or match[1]))
         for number in (first, last):
             if not 1 <= number <= count:
-                raise UsageError(f"{name} has {count} pages, so there is no page {number}.")
+                pages = "1 page" if count == 1 else f"{count} pages"
+                raise MissingPage(f"{name} has {pages}, so there is no page {number}.")
         if last < first:
             raise UsageError(f"{spec!r} runs backwards; write the lower page first.")
         chosen.update(range(first, last + 1))

@@ -28,8 +28,8 @@ def read(
     `source` is a path or the bytes of the file; `pages` chooses pages ("1-3,7", from 1; "last"; every page
     if None); `method` names the way tables are read; `password` opens a locked file; `name` is what the
     document calls itself (the file's name if None).
-    Raises SourceError (its kinds say why) if the file cannot be read and UsageError for a method or page
-    that does not exist.
+    Raises SourceError (its kinds say why) if the file cannot be read or has no such page, and UsageError
+    for a method that does not exist.
     """
     reader = find_method(method)
     name, data = _source(source, name)

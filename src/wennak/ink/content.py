@@ -463,7 +463,7 @@ class Walk:
         if self._hidden or not isinstance(xobject, pikepdf.Stream) or self._is_off(xobject.get("/OC")):
             return
         if xobject.get("/Subtype") == "/Image":
-            self._picture(int(xobject.get("/Width", 0)), int(xobject.get("/Height", 0)))
+            self._picture(_size(xobject, "/Width"), _size(xobject, "/Height"))
         elif xobject.get("/Subtype") == "/Form":
             self.form(xobject)
 
@@ -500,10 +500,8 @@ class Walk:
 
     def _inline_image(self, token: bytes) -> None:
         header = token[: token.find(b"ID")]
-        sizes = dict(re.findall(rb"/(W|Width|H|Height)\s+(\d+)", header))
-        self._picture(
-            int(sizes.get(b"W", sizes.get(b"Width", 0))), int(sizes.get(b"H", sizes.get(b"Height", 0)))
-        )
+        sizes = dict(re.findall(rb"/(W|H)(?:idth|eight)?\s+(\d+)", header))
+        self._picture(int(sizes.get(b"W", b"0")), int(sizes.get(b"H", b"0")))
 
     def _picture(self, columns: int, lines: int) -> None:
         if not self._hidden:
@@ -582,6 +580,11 @@ class Walk:
         if b"#" in name:
             name = re.sub(rb"#([0-9A-Fa-f]{2})", lambda m: bytes((int(m[1], 16),)), name)
         return group.get(name.decode("utf-8", "surrogateescape"), pikepdf.Dictionary())
+
+
+def _size(image: Any, key: str) -> int:
+    value: Any = image.get(key, 0)
+    return int(value)
 
 
 def _ignore(_: list[bytes]) -> None:

@@ -170,7 +170,7 @@ def _page_frame(page: Any) -> tuple[Matrix, float, float]:
         unit = float(page.obj.get("/UserUnit", 1.0))
         unit = unit if 0.01 < unit < 1000 else 1.0
     with contextlib.suppress(Exception):
-        rotation = int(page.rotate) % 360
+        rotation = int(_inherited(page.obj, "/Rotate", 0)) % 360
     w, h = (x1 - x0) * unit, (y1 - y0) * unit
     u = unit
     if rotation == 90:
@@ -180,6 +180,17 @@ def _page_frame(page: Any) -> tuple[Matrix, float, float]:
     if rotation == 270:
         return (0.0, -u, -u, 0.0, y1 * u, x1 * u), h, w
     return (u, 0.0, 0.0, -u, -x0 * u, y1 * u), w, h
+
+
+def _inherited(node: Any, key: str, default: Any) -> Any:
+    """An attribute of a page, or of the nearest page tree node above that has it (7.7.3.4)."""
+    for _ in range(64):
+        if key in node:
+            return node[key]
+        if "/Parent" not in node:
+            break
+        node = node.Parent
+    return default
 
 
 def _contents(page: Any, notes: list[tuple[str, str]]) -> bytes:

@@ -162,12 +162,13 @@ def _single_strikes(glyphs: Glyphs) -> Ints:
     same = np.zeros(n, dtype=np.bool_)
     if n > 1:
         i, j = order[:-1], order[1:]
-        near = DOUBLE_STRIKE * glyphs.size[i]
-        same[np.maximum(i, j)] = (
+        near = np.minimum(DOUBLE_STRIKE * glyphs.size[i], 0.45 * glyphs.advance[i])
+        struck = (
             (glyphs.text[i] == glyphs.text[j])
             & (np.abs(glyphs.x[i] - glyphs.x[j]) <= near)
             & (np.abs(glyphs.y[i] - glyphs.y[j]) <= near)
             & (np.abs(glyphs.size[i] - glyphs.size[j]) <= near)
-            & (glyphs.advance[i] > 2 * near)
+            & (near > 0)
         )
+        same[np.maximum(i, j)[struck]] = True
     return np.flatnonzero(~same)

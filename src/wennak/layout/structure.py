@@ -24,6 +24,8 @@ LOOSE = 1.32
 INDENT = 0.8
 # Running heads and feet stand in this share of the page's height at either end.
 MARGIN = 0.13
+# A small line alone in this share of the height is one even where nothing repeats it.
+EDGE = 0.075
 # Words a heading may have when only its weight tells it from the body.
 MAX_HEADING_WORDS = 16
 
@@ -46,8 +48,8 @@ def structure(
     `table_at(page, index)` gives the block for a table mark, or None where the table continues one that
     already stands in the text.
     """
-    furniture = _furniture(pages)
     body = _body_size(pages)
+    furniture = _furniture(pages, body)
     leading = _leading(pages)
     blocks: list[Block] = []
     kept: list[Furniture] = []
@@ -237,8 +239,20 @@ def _runs_on(above: Paragraph, below: Paragraph) -> bool:
     return turned_over and above.text[-1:] not in '.:!?”"' and below.text[:1].islower()
 
 
-def _furniture(pages: Sequence[PageItems]) -> set[tuple[int, int]]:
-    """Lines in the margins that return on several pages, and page numbers; by page and identity."""
+def _stands_apart(line: Line, lines: Sequence[Line], height: float, body: float) -> bool:
+    """Whether a line is set small, at the very edge of the page and well away from the text."""
+    y = (line.place.box.y0 + line.place.box.y1) / 2 / height
+    if EDGE < y < 1 - EDGE or line.size > 0.92 * body:
+        return False
+    others = [abs(l.baseline - line.baseline) for l in lines if abs(l.baseline - line.baseline) > 1]
+    return bool(others) and min(others) > 2.5 * body
+
+
+def _furniture(pages: Sequence[PageItems], body: float) -> set[tuple[int, int]]:
+    """Lines in the margins that return on several pages, page numbers, and small lines at the very edge.
+
+    Returned by page number and identity of the line.
+    """
     seen: dict[tuple[str, int], list[tuple[int, Line]]] = {}
     numbers: list[tuple[int, Line]] = []
     for page in pages:
@@ -254,7 +268,7 @@ def _furniture(pages: Sequence[PageItems]) -> set[tuple[int, int]]:
                 for l in lines
                 if abs(l.baseline - line.baseline) > 1
             )
-            if edge and _PAGE_NUMBER.match(line.text):
+            if edge and (_PAGE_NUMBER.match(line.text) or _stands_apart(line, lines, page.height, body)):
                 numbers.append((page.number, line))
     out = {(number, id(line)) for number, line in numbers}
     for found in seen.values():

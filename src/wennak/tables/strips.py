@@ -17,6 +17,8 @@ from ..layout import PageLayout
 # A blank wider than this (em) ends a span of text within a row: wider than the blanks of most justified
 # text, narrower than the gaps between most columns.
 SPAN_GAP = 0.75
+# Gaps narrower than this (em) are blanks within text, never part of a gutter.
+_BLANK = 0.36
 # Resolution of the coverage profile, in em.
 _BIN = 0.1
 # Share of rows whose text may cross a gutter (titles, group labels, one ragged cell).
@@ -87,10 +89,9 @@ def gutters(layout: PageLayout, rows: Sequence[Row], x0: float, x1: float, em: f
     free &= (at > 0) & (at < bins - 1)
     out = []
     for a, b in _runs(free):
-        # Within the strip, the part that the fewest rows cross.
-        least = crossing[a:b].min()
-        best = a + np.flatnonzero(crossing[a:b] == least)
-        c, d = int(best[0]), int(best[-1]) + 1
+        # Within the strip, the widest part that the fewest rows cross.
+        best = _runs(crossing[a:b] == crossing[a:b].min())
+        c, d = max(((a + u, a + v) for u, v in best), key=lambda r: r[1] - r[0])
         if (d - c) * _BIN < _MIN_STRIP:
             continue
         if not _separates(rows, speaks, covered, (c + d) // 2, em):
@@ -124,7 +125,13 @@ def _coverage(layout: PageLayout, rows: Sequence[Row], x0: float, bins: int, em:
     owner = np.repeat(np.arange(len(rows)), [len(r.words) for r in rows])
     index = np.array([i for r in rows for i in r.words], dtype=np.int64)
     low = np.clip(((w.x0[index] - x0) / (_BIN * em)).astype(np.int64), 0, bins - 1)
-    high = np.clip(np.ceil((w.x1[index] - x0) / (_BIN * em)).astype(np.int64), 1, bins)
+    # Blanks within text count as text.
+    right = w.x1[index].copy()
+    follows = owner[1:] == owner[:-1]
+    gap = w.x0[index][1:] - right[:-1]
+    blank = follows & (gap > 0) & (gap < _BLANK * em)
+    right[:-1][blank] += gap[blank]
+    high = np.clip(np.ceil((right - x0) / (_BIN * em)).astype(np.int64), 1, bins)
     np.add.at(edges, (owner, low), 1)
     np.add.at(edges, (owner, np.maximum(high, low + 1)), -1)
     return np.cumsum(edges, axis=1)[:, :bins] > 0

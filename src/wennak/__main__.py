@@ -1,0 +1,5 @@
+"""`python -m wennak`."""
+
+from .cli import main
+
+main(prog_name="wennak")

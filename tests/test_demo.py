@@ -1,0 +1,114 @@
+"""The demo collection: the generator makes the shipped files, and reading them gives back what they say."""
+
+from __future__ import annotations
+
+import unittest
+from collections import Counter
+
+from lxml import html
+
+import wennak
+from tests.support import DEMO, InFolder, run, words
+from wennak.bench.metrics import cell_f1
+from wennak.bench.truth import truth_tables
+from wennak.demo.scenario import PAPERS, Paper, Sheet
+from wennak.emit import from_json
+
+
+def said(paper: Paper) -> Counter[str]:
+    """Every word of a paper, once for each time it is said."""
+    texts = []
+    for part in paper.parts:
+        if isinstance(part, Sheet):
+            texts += [part.caption, *(e.text for row in [*part.head, *part.body] for e in row)]
+        else:
+            texts.append(part[1])
+    return words(" ".join(texts))
+
+
+class TestDemoFiles(InFolder):
+    def test_generator_makes_the_shipped_files(self) -> None:
+        try:
+            from wennak.demo.draw import draw_all
+        except ImportError as error:
+            self.skipTest(f"drawing needs the extra dev: {error}")
+        draw_all(self.folder)
+        made = {p.name: p.read_bytes() for p in self.folder.iterdir()}
+        shipped = {p.name: p.read_bytes() for p in DEMO.iterdir()}
+        self.assertEqual(sorted(made), sorted(shipped))
+        for name, data in shipped.items():
+            self.assertEqual(made[name], data, f"{name} differs from what the generator draws")
+
+    def test_demo_command_runs_to_the_end(self) -> None:
+        result = run("demo", "--out", self.folder / "demo")
+        self.assertEqual(result.returncode, 0, result.stderr)
+        self.assertIn("combined", result.stdout)
+        self.assertTrue((self.folder / "demo/benchmark/results.json").exists())
+        for paper in PAPERS:
+            for ending in ("md", "html", "json"):
+                self.assertTrue((self.folder / f"demo/converted/{paper().name}.{ending}").exists())
+
+
+class TestDemoContent(unittest.TestCase):
+    def test_tables_are_the_truth(self) -> None:
+        for make in PAPERS:
+            with self.subTest(make.__name__):
+                document = wennak.read(DEMO / f"{make().name}.pdf")
+                truth = truth_tables(DEMO / f"{make().name}.html")
+                self.assertEqual(len(document.tables), len(truth))
+                for table, cells in zip(document.tables, truth, strict=True):
+                    read = {(c.row, c.column, c.rowspan, c.colspan, c.text) for c in table.cells}
+                    self.assertEqual(cell_f1(cells, read), 1.0)
+
+    def test_header_rows_are_found(self) -> None:
+        for make in PAPERS:
+            paper = make()
+            sheets = [p for p in paper.parts if isinstance(p, Sheet)]
+            document = wennak.read(DEMO / f"{paper.name}.pdf")
+            self.assertEqual(
+                [t.header_rows for t in document.tables], [len(s.head) for s in sheets], paper.name
+            )
+
+    def test_every_word_is_in_every_output_once(self) -> None:
+        for make in PAPERS:
+            paper = make()
+            document = wennak.read(DEMO / f"{paper.name}.pdf")
+            expected = said(paper)
+            body = html.document_fromstring(document.html()).find("body")
+            shown = " ".join(body.itertext())
+            self.assertEqual(words(shown), expected, f"HTML of {paper.name}")
+            from_markdown = document.markdown()
+            if "<table>" in from_markdown:
+                from_markdown = " ".join(html.fromstring(f"<div>{from_markdown}</div>").itertext())
+            plain = words(from_markdown.replace("\\", "").replace("**", ""))
+            for mark in ("|", "---", "#", "##", "-", ""):
+                del plain[mark]
+            self.assertEqual(plain, expected, f"Markdown of {paper.name}")
+            again = from_json(document.json())
+            items = [f"{i.label} {i.text}" for b in again.blocks if b.kind == "list" for i in b.items]
+            texts = [t for b in [again] for t in b.texts()]
+            self.assertEqual(
+                words(" ".join(texts)), expected - words("• " * len(items)), f"JSON of {paper.name}"
+            )
+
+    def test_running_heads_are_kept_apart(self) -> None:
+        document = wennak.read(DEMO / "tide-table.pdf")
+        heads = [f.text for f in document.furniture]
+        self.assertEqual(sum("Harbour Board" in h for h in heads), 2)
+        self.assertEqual([h for h in heads if h.startswith("Page")], ["Page 1", "Page 2"])
+
+    def test_table_over_two_pages_is_one_and_knows_where_it_stands(self) -> None:
+        (table,) = wennak.read(DEMO / "tide-table.pdf").tables
+        self.assertEqual([p.page for p in table.places], [1, 2])
+        self.assertEqual(table.frame().shape, (61, 9))
+        last = next(c for c in table.cells if c.row == table.rows - 1 and c.column == 0)
+        self.assertEqual((last.text, last.places[0].page), ("30 June", 2))
+
+    def test_json_comes_back_equal(self) -> None:
+        for make in PAPERS:
+            document = wennak.read(DEMO / f"{make().name}.pdf")
+            self.assertEqual(from_json(document.json()), document)
+
+
+if __name__ == "__main__":
+    unittest.main()

@@ -1,0 +1,52 @@
+"""Take the pictures in docs/screenshots from the demo data: python tools/screenshots.py.
+
+Needs a Chromium on the PATH; pictures are 1280 x 800.
+"""
+
+import shutil
+import subprocess
+import sys
+import tempfile
+from html import escape
+from pathlib import Path
+
+OUT = Path(__file__).parent.parent / "docs/screenshots"
+TERMINAL = """<!DOCTYPE html><meta charset="utf-8"><style>body {{ margin: 0; background: #fff; }}
+pre {{ font: 17px/1.35 "DejaVu Sans Mono", monospace; margin: 24px; color: #222; white-space: pre-wrap; }}</style><pre>{}</pre>"""
+
+
+def main() -> None:
+    """Run the demo in a fresh folder and picture what it prints and writes."""
+    browser = next((b for b in ("chromium", "chromium-browser", "google-chrome") if shutil.which(b)), None)
+    if browser is None:
+        sys.exit("No Chromium was found; install one to take pictures.")
+    OUT.mkdir(parents=True, exist_ok=True)
+    with tempfile.TemporaryDirectory() as name:
+        folder = Path(name)
+        printed = f"$ wennak demo\n{_wennak(folder, 'demo')}"
+        _picture(browser, _page(folder, "demo", printed), OUT / "demo.png")
+        _picture(browser, folder / "wennak-demo/converted/timetable.html", OUT / "converted.png")
+        markdown = _wennak(folder, "convert", "wennak-demo/papers/fares-circular.pdf")
+        printed = f"$ wennak convert wennak-demo/papers/fares-circular.pdf\n{markdown}"
+        _picture(browser, _page(folder, "markdown", printed), OUT / "markdown.png")
+
+
+def _wennak(folder: Path, *args: str) -> str:
+    command = [sys.executable, "-m", "wennak", *args]
+    return subprocess.run(command, cwd=folder, capture_output=True, text=True, check=True).stdout
+
+
+def _page(folder: Path, name: str, printed: str) -> Path:
+    page = folder / f"{name}.html"
+    page.write_text(TERMINAL.format(escape(printed)), encoding="utf-8")
+    return page
+
+
+def _picture(browser: str, page: Path, out: Path) -> None:
+    options = ["--headless", "--no-sandbox", "--hide-scrollbars", "--window-size=1280,800"]
+    command = [browser, *options, f"--screenshot={out}", page.resolve().as_uri()]
+    subprocess.run(command, check=True, capture_output=True)
+
+
+if __name__ == "__main__":
+    main()
