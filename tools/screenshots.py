@@ -11,8 +11,10 @@ from html import escape
 from pathlib import Path
 
 OUT = Path(__file__).parent.parent / "docs/screenshots"
-TERMINAL = """<!DOCTYPE html><meta charset="utf-8"><style>body {{ margin: 0; background: #fff; }}
-pre {{ font: 17px/1.35 "DejaVu Sans Mono", monospace; margin: 24px; color: #222; white-space: pre-wrap; }}</style><pre>{}</pre>"""
+TERMINAL = """<!DOCTYPE html><meta charset="utf-8"><style>
+body {{ margin: 0; background: #fff; }}
+pre {{ font: 17px/1.35 "DejaVu Sans Mono", monospace; margin: 24px; color: #222; white-space: pre-wrap; }}
+</style><pre>{}</pre>"""
 
 
 def main() -> None:
