@@ -14,8 +14,9 @@ from .arrays import (
     columns_of,
 )
 from .file import PdfFile
+from .navigation import Element, OutlineItem
 
 __all__ = [
-    "Bools", "Fills", "Floats", "FontFacts", "Glyphs", "Ints", "PageInk", "PdfFile", "Pictures", "Shapes",
-    "Strokes", "columns_of",
+    "Bools", "Element", "Fills", "Floats", "FontFacts", "Glyphs", "Ints", "OutlineItem", "PageInk", "PdfFile",
+    "Pictures", "Shapes", "Strokes", "columns_of",
 ]  # fmt: skip

@@ -126,7 +126,12 @@ class FontFacts:
 
 @dataclass(slots=True)
 class PageInk:
-    """Everything drawn on a page that was read. `width` and `height` are those of the page as seen."""
+    """Everything drawn on a page that was read.
+
+    `width` and `height` are those of the page as seen. `marks` gives tag and MCID (-1 for none) of each piece
+    of marked content, `links` the box and target of each link to somewhere else, `notes` a code and a
+    sentence for each thing that could not be read.
+    """
 
     number: int
     width: float
@@ -139,6 +144,7 @@ class PageInk:
     fonts: Sequence[FontFacts]
     texts: Sequence[str]
     marks: Sequence[tuple[str, int]] = ()
+    links: Sequence[tuple[tuple[float, float, float, float], str]] = ()
     notes: list[tuple[str, str]] = field(default_factory=list)
 
 

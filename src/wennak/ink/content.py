@@ -14,14 +14,24 @@ from typing import Any, cast
 import pikepdf
 from pikepdf import Name
 
+from .streams import unpacked
 from .tokens import array_numbers, number, string_bytes, tokens
 
 Matrix = tuple[float, float, float, float, float, float]
 IDENTITY: Matrix = (1.0, 0.0, 0.0, 1.0, 0.0, 0.0)
 
 MAX_DEPTH = 16  # of forms within forms
-MAX_TOKENS = 4_000_000  # a page of two million operators is a bomb, or a map that no one reads as text
+# A page of a million operators is a bomb or a map, not text.
+MAX_TOKENS = 4_000_000
 _MAX_STACK = 512
+# Drawing a form takes this many tokens' worth of work, however little it holds.
+_FORM_COST = 100
+_KEPT = 2_000
+
+# What operators raise when their operands are missing or of the wrong kind.
+_BROKEN = (
+    IndexError, ValueError, TypeError, KeyError, AttributeError, OverflowError, RuntimeError, pikepdf.PdfError,
+)  # fmt: skip
 
 # Kinds of path points.
 MOVE, LINE, CURVE, CLOSE = 0, 1, 2, 3
@@ -131,6 +141,7 @@ class Walk:
         self._depth = 0
         self._forms: list[tuple[int, int]] = []
         self._budget = MAX_TOKENS
+        self._kept_tokens: dict[tuple[int, int], list[bytes]] = {}
         self._broken = 0
         self._table: dict[bytes, Callable[[list[bytes]], None]] = {
             b"BT": self._begin_text, b"ET": self._end_text, b"Tf": self._font, b"Tc": self._char_space,
@@ -155,17 +166,19 @@ class Walk:
 
     def run(self, data: bytes, resources: Any) -> None:
         """Interpret one content stream under the given resources."""
+        self._interpret(tokens(data), resources)
+
+    def _interpret(self, found: list[bytes], resources: Any) -> None:
         outer_resources, outer_fonts = self._resources, self._fonts
         if isinstance(resources, pikepdf.Dictionary):
             self._resources, self._fonts = resources, {}
         table, stack = self._table, []
-        found = tokens(data)
-        if len(found) > self._budget:
-            self.out.notes.append(
-                ("too-many-operators", "a page draws more than can be read; the rest is left out")
-            )
-            found = found[: self._budget]
-        self._budget -= len(found)
+        self._budget -= len(found) + _FORM_COST
+        if self._budget < 0:
+            note = ("too-many-operators", "a page draws more than can be read; the rest is left out")
+            if note not in self.out.notes:
+                self.out.notes.append(note)
+            found = found[: max(0, len(found) + self._budget)]
         for token in found:
             operator = table.get(token)
             if operator is None:
@@ -178,18 +191,17 @@ class Walk:
                 continue
             try:
                 operator(stack)
-            except (
-                IndexError,
-                ValueError,
-                TypeError,
-                KeyError,
-                AttributeError,
-                pikepdf.PdfError,
-                OverflowError,
-            ):
-                self._broken += 1
+            except _BROKEN:
+                self._mend(operator, stack)
             stack.clear()
         self._resources, self._fonts = outer_resources, outer_fonts
+
+    def _mend(self, operator: Callable[[list[bytes]], None], operands: list[bytes]) -> None:
+        """Call an operator again with its numbers read leniently, as viewers read them."""
+        try:
+            operator([repr(number(o)).encode() if o[:1] in b"+-.0123456789" else o for o in operands])
+        except _BROKEN:
+            self._broken += 1
 
     def finish(self) -> Collected:
         """Return what was collected."""
@@ -209,7 +221,7 @@ class Walk:
         self._segment_open = False
 
     def _font(self, o: list[bytes]) -> None:
-        self.state.size = number(o[-1])
+        self.state.size = float(o[-1])
         name = o[-2]
         index = self._fonts.get(name)
         if index is None:
@@ -219,40 +231,40 @@ class Walk:
         self._state_id = -1
 
     def _char_space(self, o: list[bytes]) -> None:
-        self.state.char_space = number(o[-1])
+        self.state.char_space = float(o[-1])
         self._state_id = -1
 
     def _word_space(self, o: list[bytes]) -> None:
-        self.state.word_space = number(o[-1])
+        self.state.word_space = float(o[-1])
         self._state_id = -1
 
     def _scale(self, o: list[bytes]) -> None:
-        self.state.scale = number(o[-1]) / 100
+        self.state.scale = float(o[-1]) / 100
         self._state_id = -1
 
     def _leading(self, o: list[bytes]) -> None:
-        self.state.leading = number(o[-1])
+        self.state.leading = float(o[-1])
 
     def _rise(self, o: list[bytes]) -> None:
-        self.state.rise = number(o[-1])
+        self.state.rise = float(o[-1])
         self._state_id = -1
 
     def _mode(self, o: list[bytes]) -> None:
-        self.state.mode = int(number(o[-1]))
+        self.state.mode = int(float(o[-1]))
         self._state_id = -1
 
     def _move(self, o: list[bytes]) -> None:
-        x, y = number(o[-2]), number(o[-1])
+        x, y = float(o[-2]), float(o[-1])
         a, b, c, d, e, f = self._line
         self._line = (a, b, c, d, a * x + c * y + e, b * x + d * y + f)
         self._segment_open = False
 
     def _move_leading(self, o: list[bytes]) -> None:
-        self.state.leading = -number(o[-1])
+        self.state.leading = -float(o[-1])
         self._move(o)
 
     def _matrix(self, o: list[bytes]) -> None:
-        a, b, c, d, e, f = map(number, o[-6:])
+        a, b, c, d, e, f = map(float, o[-6:])
         self._line = (a, b, c, d, e, f)
         self._segment_open = False
 
@@ -285,7 +297,7 @@ class Walk:
         self._show(o)
 
     def _show_spaced(self, o: list[bytes]) -> None:
-        self.state.word_space, self.state.char_space = number(o[-3]), number(o[-2])
+        self.state.word_space, self.state.char_space = float(o[-3]), float(o[-2])
         self._state_id = -1
         self._show_next(o)
 
@@ -301,12 +313,12 @@ class Walk:
             self._state_id = -1
 
     def _concat(self, o: list[bytes]) -> None:
-        a, b, c, d, e, f = map(number, o[-6:])
+        a, b, c, d, e, f = map(float, o[-6:])
         self.state.ctm = multiply((a, b, c, d, e, f), self.state.ctm)
         self._state_id = -1
 
     def _line_width(self, o: list[bytes]) -> None:
-        self.state.line_width = abs(number(o[-1]))
+        self.state.line_width = abs(float(o[-1]))
 
     def _dash(self, o: list[bytes]) -> None:
         self.state.dashed = any(n > 0 for n in array_numbers(o[0]))
@@ -327,7 +339,7 @@ class Walk:
     # -- colour, as grey levels (8.6) --------------------------------------------------------------------
 
     def _grey(self, o: list[bytes]) -> None:
-        self.state.fill_grey, self.state.fill_space = number(o[-1]), "/DeviceGray"
+        self.state.fill_grey, self.state.fill_space = float(o[-1]), "/DeviceGray"
 
     def _rgb(self, o: list[bytes]) -> None:
         self.state.fill_grey, self.state.fill_space = _grey_level("/DeviceRGB", o), "/DeviceRGB"
@@ -336,7 +348,7 @@ class Walk:
         self.state.fill_grey, self.state.fill_space = _grey_level("/DeviceCMYK", o), "/DeviceCMYK"
 
     def _stroke_grey(self, o: list[bytes]) -> None:
-        self.state.stroke_grey, self.state.stroke_space = number(o[-1]), "/DeviceGray"
+        self.state.stroke_grey, self.state.stroke_space = float(o[-1]), "/DeviceGray"
 
     def _stroke_rgb(self, o: list[bytes]) -> None:
         self.state.stroke_grey, self.state.stroke_space = _grey_level("/DeviceRGB", o), "/DeviceRGB"
@@ -373,18 +385,18 @@ class Walk:
     # -- paths (8.5) -------------------------------------------------------------------------------------
 
     def _move_to(self, o: list[bytes]) -> None:
-        self._point(MOVE, number(o[-2]), number(o[-1]))
+        self._point(MOVE, float(o[-2]), float(o[-1]))
 
     def _line_to(self, o: list[bytes]) -> None:
-        self._point(LINE, number(o[-2]), number(o[-1]))
+        self._point(LINE, float(o[-2]), float(o[-1]))
 
     def _curve(self, o: list[bytes]) -> None:
-        values = [number(v) for v in o[-6:]]
+        values = [float(v) for v in o[-6:]]
         for i in range(0, 6, 2):
             self._point(CURVE, values[i], values[i + 1])
 
     def _curve_v(self, o: list[bytes]) -> None:
-        values = [number(v) for v in o[-4:]]
+        values = [float(v) for v in o[-4:]]
         self._point(CURVE, values[0], values[1])
         self._point(CURVE, values[2], values[3])
 
@@ -396,7 +408,7 @@ class Walk:
                 return
 
     def _rectangle(self, o: list[bytes]) -> None:
-        x, y, w, h = map(number, o[-4:])
+        x, y, w, h = map(float, o[-4:])
         self.out.points += ((x, y), (x + w, y), (x + w, y + h), (x, y + h), (x, y))
         self.out.kinds += (MOVE, LINE, LINE, LINE, CLOSE)
 
@@ -489,7 +501,7 @@ class Walk:
         self._state_id, self._depth = -1, self._depth + 1
         self._forms.append(key)
         try:
-            self.run(form.read_bytes(), form.get("/Resources"))
+            self._interpret(self._form_tokens(form), form.get("/Resources"))
         finally:
             self._forms.pop()
             while len(self._marks) > marks:
@@ -497,6 +509,18 @@ class Walk:
             self.state, self._saved, self._line, self._segment_open = outer, saved, line, is_open
             self._state_id, self._depth = -1, self._depth - 1
             self._segment_open = False
+
+    def _form_tokens(self, form: Any) -> list[bytes]:
+        """The tokens of a form; those of small ones are kept, since symbols are drawn again and again."""
+        if self._budget < 0:
+            return []
+        key = form.objgen
+        found = self._kept_tokens.get(key)
+        if found is None:
+            found = tokens(unpacked(form))
+            if key != (0, 0) and len(found) < _KEPT:
+                self._kept_tokens[key] = found
+        return found
 
     def _inline_image(self, token: bytes) -> None:
         header = token[: token.find(b"ID")]

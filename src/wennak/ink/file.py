@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import contextlib
+import functools
 import io
+import logging
 from collections.abc import Iterator
 from pathlib import Path
 from types import TracebackType
@@ -13,11 +15,16 @@ import numpy as np
 import pikepdf
 
 from ..errors import DamagedPdf, LockedPdf, NotPdf
-from .arrays import Glyphs, PageInk
+from .arrays import Fills, Glyphs, PageInk, Pictures, Shapes, Strokes, columns_of
 from .content import Matrix, Walk
 from .font import UNKNOWN, Font, TextTable, load_font
 from .graphics import decode_graphics, decode_pictures
+from .navigation import Element, OutlineItem, page_links, read_outline, read_structure
+from .streams import MAX_BYTES, TooLarge, unpacked
 from .text import decode_glyphs
+
+# What the object library says of damage it mended is no message to the user of this one.
+logging.getLogger("pikepdf").addHandler(logging.NullHandler())
 
 _MAX_SIDE = 14_400 * 75  # user space units; beyond it a page is not meant to be seen (annex C.2)
 
@@ -65,8 +72,35 @@ class PdfFile:
             return str(self._pdf.Root.get("/Lang", ""))
         return ""
 
+    @functools.cached_property
+    def _page_numbers(self) -> dict[tuple[int, int], int]:
+        return {page.obj.objgen: i for i, page in enumerate(self._pdf.pages, start=1)}
+
+    @functools.cached_property
+    def outline(self) -> list[OutlineItem]:
+        """The entries of the outline, from first to last; none where there is no outline."""
+        return read_outline(self._pdf, self._page_numbers)
+
+    @functools.cached_property
+    def structure(self) -> Element | None:
+        """The structure tree of a tagged PDF."""
+        return read_structure(self._pdf, self._page_numbers)
+
     def page(self, number: int) -> PageInk:
-        """Read page `number` (from 1)."""
+        """Read page `number` (from 1). One that cannot be read comes back empty, with a note."""
+        try:
+            return self._page(number)
+        except (MemoryError, KeyboardInterrupt):
+            raise
+        except Exception as error:
+            note = f"page {number} is damaged and cannot be read ({type(error).__name__}); it was left out"
+            return PageInk(
+                number, 612.0, 792.0, columns_of(Glyphs, []), columns_of(Strokes, []), columns_of(Fills, []),
+                columns_of(Shapes, []), columns_of(Pictures, []), [], self._texts.strings,
+                notes=[("broken-page", note)],
+            )  # fmt: skip
+
+    def _page(self, number: int) -> PageInk:
         page = self._pdf.pages[number - 1]
         base, width, height = _page_frame(page)
         walk = Walk(base, (0.0, 0.0, width, height), self._font_number, self._hidden_groups)
@@ -75,10 +109,7 @@ class PdfFile:
             resources = page.resources
         except Exception:
             resources = pikepdf.Dictionary()
-        try:
-            walk.run(_contents(page, notes), resources)
-        except RecursionError:
-            notes.append(("nesting", "the page nests its drawing too deeply; the rest of it was left out"))
+        walk.run(_contents(page, notes), resources)
         for appearance, matrix in _appearances(page):
             with contextlib.suppress(Exception):
                 walk.form(appearance, matrix)
@@ -100,6 +131,7 @@ class PdfFile:
             fonts=[font.facts for font in self._fonts],
             texts=self._texts.strings,
             marks=collected.marks,
+            links=[(_moved(rectangle, base), target) for rectangle, target in page_links(page)],
             notes=notes + collected.notes,
         )
         _mark_covered(ink)
@@ -154,6 +186,14 @@ def _head(path: Path) -> bytes:
         return file.read(1024)
 
 
+def _moved(rectangle: tuple[float, float, float, float], m: Matrix) -> tuple[float, float, float, float]:
+    """A rectangle of user space on the page as seen."""
+    x0, y0, x1, y1 = rectangle
+    xs = [m[0] * x + m[2] * y + m[4] for x in (x0, x1) for y in (y0, y1)]
+    ys = [m[1] * x + m[3] * y + m[5] for x in (x0, x1) for y in (y0, y1)]
+    return min(xs), min(ys), max(xs), max(ys)
+
+
 def _page_frame(page: Any) -> tuple[Matrix, float, float]:
     """Matrix from user space to the page as seen, and the seen width and height (14.11.2, 7.7.3.3)."""
     x0, y0, x1, y1 = 0.0, 0.0, 612.0, 792.0
@@ -201,12 +241,17 @@ def _contents(page: Any, notes: list[tuple[str, str]]) -> bytes:
     for stream in streams:
         if isinstance(stream, pikepdf.Stream):
             try:
-                parts.append(stream.read_bytes())
+                parts.append(unpacked(stream))
+            except TooLarge as error:
+                notes.append(("too-much-content", str(error)))
             except Exception:
                 notes.append(
                     ("broken-stream", "a content stream cannot be unpacked; what it draws is missing")
                 )
-    return b"\n".join(parts)
+    content = b"\n".join(parts)
+    if len(content) > MAX_BYTES:
+        notes.append(("too-much-content", "the page draws more than can be read; the rest is left out"))
+    return content[:MAX_BYTES]
 
 
 def _appearances(page: Any) -> Iterator[tuple[Any, Matrix]]:

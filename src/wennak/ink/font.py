@@ -15,9 +15,11 @@ import pikepdf
 from pikepdf import Name
 
 from .arrays import Floats, FontFacts, Ints
+from .cids import collection
 from .cmap import CMap, parse_cmap
 from .encodings import encoding, name_to_text, standard_metrics
 from .programs import Program, read_cff, read_truetype, read_type1
+from .streams import unpacked
 
 UNKNOWN = "\ufffd"
 Octets = npt.NDArray[np.uint8]
@@ -26,6 +28,8 @@ Split = Callable[[Octets, Ints], tuple[Ints, Ints]]
 
 _BOLD = re.compile(r"bold|black|heavy|demi|medi\b|medium$|cmbx|cmssbx|cmb\d|-bd|(?:^|[-,])b(?:i|$)", re.I)
 _ITALIC = re.compile(r"ital|obli|slant|cmti|cmsl|cmmi|-it\b|[-,]bi?$", re.I)
+# Latin ligatures, Arabic presentation forms, and the no-break blank.
+_FORMS = re.compile(r"[\ufb00-\ufb06\ufb50-\ufdcf\ufdf0-\ufdfc\ufe70-\ufefc\u00a0]")
 _FIXED = re.compile(r"mono|courier|cmtt|typewriter|consol|fixed|cmsltt|code", re.I)
 _STANDARD_NAMES = (
     (re.compile(r"^(courier|couriernew)", re.I), "Courier", "Oblique"),
@@ -57,6 +61,11 @@ class TextTable:
         return found
 
 
+def standard_text(text: str) -> str:
+    """Return ligatures and positional letter forms as the plain letters that they stand for."""
+    return unicodedata.normalize("NFKC", text) if _FORMS.search(text) else text
+
+
 @dataclass(slots=True)
 class Font:
     """A font as the decoder uses it. Widths, ascent and descent are in em."""
@@ -81,7 +90,7 @@ class Font:
                 self._ids = np.append(self._ids, np.full(grown - len(self._ids), -1))
             if self._ids[code] < 0:
                 width, text = self.lookup(code)
-                self._widths[code], self._ids[code] = width, self.texts.put(text)
+                self._widths[code], self._ids[code] = width, self.texts.put(standard_text(text))
         return self._widths[codes], self._ids[codes]
 
 
@@ -256,6 +265,7 @@ def _composite(obj: Any, texts: TextTable) -> Font:
     widths = _cid_widths(descendant.get("/W"))
     decode_code = _code_decoder(encoding_name)
     glyph_of = _cid_to_glyph(descendant)
+    characters = collection(_ordering(descendant))
     program: list[Program] = []
 
     def lookup(code: int) -> tuple[float, str]:
@@ -263,6 +273,8 @@ def _composite(obj: Any, texts: TextTable) -> Font:
         text = _clean(to_unicode.texts.get(code), name)
         if text is None and decode_code is not None:
             text = decode_code(code)
+        if text is None:
+            text = characters.get(cid)
         if text is None:
             if not program:
                 program.append(_program(descriptor))
@@ -278,7 +290,11 @@ def _composite(obj: Any, texts: TextTable) -> Font:
         italic=_is_italic(name, descriptor),
         fixed_pitch=_is_fixed(name, descriptor, []),
         space=0.0,
-        unicode_source="to-unicode" if to_unicode.texts else "program" if decode_code is None else "encoding",
+        unicode_source="to-unicode"
+        if to_unicode.texts
+        else "encoding"
+        if decode_code or characters
+        else "program",
     )
     ascent, descent = _vertical_extent(descriptor, name)
     return Font(facts, ascent, descent, vertical, split, lookup, False, texts)
@@ -306,7 +322,7 @@ def _splitter(cmap: CMap) -> Split:
 def _encoding_cmap(entry: Any) -> CMap:
     if isinstance(entry, pikepdf.Stream):
         with contextlib.suppress(Exception):
-            cmap = parse_cmap(entry.read_bytes())
+            cmap = parse_cmap(unpacked(entry))
             if _integer(entry.get("/WMode"), 0) == 1:
                 cmap.vertical = True
             return cmap
@@ -355,6 +371,12 @@ def _legacy_spaces(name: str) -> CMap:
     return CMap(spaces=_LEGACY[_codec(name) or "cp932"])
 
 
+def _ordering(descendant: Any) -> str:
+    """Name of the character collection that CIDs are numbers in (9.7.3)."""
+    info = descendant.get("/CIDSystemInfo")
+    return str(info.get("/Ordering", "")) if isinstance(info, pikepdf.Dictionary) else ""
+
+
 def _cid_widths(entry: Any) -> dict[int, float]:
     """Widths in em by CID from a W array (9.7.4.3)."""
     widths: dict[int, float] = {}
@@ -382,7 +404,7 @@ def _cid_to_glyph(descendant: Any) -> Callable[[int], int]:
     entry = descendant.get("/CIDToGIDMap")
     if isinstance(entry, pikepdf.Stream):
         with contextlib.suppress(Exception):
-            table = np.frombuffer(entry.read_bytes()[: 2 * 65536], dtype=">u2")
+            table = np.frombuffer(unpacked(entry)[: 2 * 65536], dtype=">u2")
             return lambda cid: int(table[cid]) if cid < len(table) else 0
     return lambda cid: cid
 
@@ -394,7 +416,7 @@ def _to_unicode(obj: Any) -> CMap | None:
     entry = obj.get("/ToUnicode")
     if isinstance(entry, pikepdf.Stream):
         with contextlib.suppress(Exception):
-            return parse_cmap(entry.read_bytes())
+            return parse_cmap(unpacked(entry))
     return None
 
 
@@ -429,7 +451,7 @@ def _program(descriptor: Any) -> Program:
         if not isinstance(stream, pikepdf.Stream):
             continue
         with contextlib.suppress(Exception):
-            data = stream.read_bytes()
+            data = unpacked(stream)
             if data[:4] in (b"OTTO", b"\0\1\0\0", b"true", b"ttcf"):
                 return read_truetype(data)
             return read_type1(data) if key == "/FontFile" else read_cff(data)

@@ -23,8 +23,8 @@ def decode_graphics(collected: Collected) -> tuple[Strokes, Fills, Shapes]:
     xy = np.array(collected.points, dtype=np.float64).reshape(-1, 2)[index]
     kind = np.array(collected.kinds, dtype=np.int64)[index]
     a, b, c, d, e, f = np.array([p[2] for p in paths], dtype=np.float64)[path].T
-    x = a * xy[:, 0] + c * xy[:, 1] + e
-    y = b * xy[:, 0] + d * xy[:, 1] + f
+    x = _bounded(a * xy[:, 0] + c * xy[:, 1] + e)
+    y = _bounded(b * xy[:, 0] + d * xy[:, 1] + f)
     flags = np.array([(p[3], p[4], p[8], p[9]) for p in paths], dtype=np.bool_)
     values = np.array([(p[5], p[6], p[7]) for p in paths], dtype=np.float64)
     clip = np.array(collected.clips, dtype=np.float64)[[p[10] for p in paths]]
@@ -41,6 +41,11 @@ def decode_graphics(collected: Collected) -> tuple[Strokes, Fills, Shapes]:
     ]
     curved = np.unique(np.concatenate((path[kind == CURVE], path[slanted], odd)))
     return strokes, fills, _shapes(x, y, path, curved, clip)
+
+
+def _bounded(values: Floats) -> Floats:
+    """Coordinates of damaged files can be anything; far outside the page they are all alike."""
+    return np.clip(np.nan_to_num(values), -1e6, 1e6)
 
 
 def _strokes(
@@ -118,7 +123,7 @@ def decode_pictures(collected: Collected) -> Pictures:
     """Compute the box of every image: the unit square under its matrix, cut by the clip."""
     rows = []
     for (a, b, c, d, e, f), columns, lines, clip, order in collected.pictures:
-        xs, ys = (e, e + a, e + c, e + a + c), (f, f + b, f + d, f + b + d)
+        xs, ys = _bounded(np.array([(e, e + a, e + c, e + a + c), (f, f + b, f + d, f + b + d)])).tolist()
         cx0, cy0, cx1, cy1 = collected.clips[clip]
         x0, y0, x1, y1 = max(cx0, min(xs)), max(cy0, min(ys)), min(cx1, max(xs)), min(cy1, max(ys))
         rows.append((x0, y0, x1, y1, columns, lines, order, x1 > x0 and y1 > y0))

@@ -17,7 +17,8 @@ from fontTools.ttLib import TTFont
 
 from .encodings import name_to_text
 
-logging.getLogger("fontTools").setLevel(logging.CRITICAL)
+# Its complaints about broken fonts are not for the user of this library.
+logging.getLogger("fontTools").addHandler(logging.NullHandler())
 
 _TYPE1_ENTRY = re.compile(rb"dup\s+(\d+|8#[0-7]+|16#[0-9A-Fa-f]+)\s*/([^\s/]+)\s+put")
 

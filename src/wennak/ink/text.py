@@ -6,6 +6,7 @@ from collections.abc import Sequence
 
 import numpy as np
 
+from .accents import compose_accents
 from .arrays import Bools, Floats, Glyphs, Ints, columns_of
 from .content import Collected
 from .font import Font, TextTable
@@ -67,8 +68,8 @@ def decode_glyphs(collected: Collected, fonts: Sequence[Font], texts: TextTable)
     ascent = np.array([f.ascent for f in fonts] or [0.75])[font] * size
     descent = np.array([f.descent for f in fonts] or [-0.22])[font] * size
     right = np.where(vertical, size, width * size * scale)
-    corner_x = np.stack([x + a * u + c * v for u in (0.0, right) for v in (ascent, descent)])
-    corner_y = np.stack([y + b * u + d * v for u in (0.0, right) for v in (ascent, descent)])
+    x0, x1 = _extent(x, a * right, c * ascent, c * descent)
+    y0, y1 = _extent(y, b * right, d * ascent, d * descent)
     length = np.hypot(a, b)
     height = np.abs(a * d - b * c) / np.where(length > 0, length, 1.0)
     sign = np.where(size * scale < 0, -1.0, 1.0)
@@ -78,10 +79,10 @@ def decode_glyphs(collected: Collected, fonts: Sequence[Font], texts: TextTable)
         text=text,
         x=x,
         y=y,
-        x0=corner_x.min(axis=0),
-        y0=corner_y.min(axis=0),
-        x1=corner_x.max(axis=0),
-        y1=corner_y.max(axis=0),
+        x0=x0,
+        y0=y0,
+        x1=x1,
+        y1=y1,
         advance=np.abs(right) * length,
         size=np.abs(size) * height,
         angle=np.round(angle, 2).astype(np.float64),
@@ -89,10 +90,11 @@ def decode_glyphs(collected: Collected, fonts: Sequence[Font], texts: TextTable)
         run=show_of_item[item],
         order=shows[show_of_item[item], 3],
         mark=shows[show_of_item[item], 2],
-        visible=(mode != 3) & (mode != 7) & _inside_clip(collected, state, corner_x, corner_y),
+        visible=(mode != 3) & (mode != 7) & _inside_clip(collected, state, (x0 + x1) / 2, (y0 + y1) / 2),
     )
     sound = np.isfinite(glyphs.x) & np.isfinite(glyphs.y) & (glyphs.size > 0.01)
     glyphs = glyphs.take(np.flatnonzero(sound))
+    compose_accents(glyphs, texts)
     if collected.actual:
         _replace_actual(glyphs, collected, texts)
     return glyphs.take(_single_strikes(glyphs))
@@ -134,11 +136,16 @@ def _multiply(m: Floats, n: Floats) -> tuple[Floats, Floats, Floats, Floats, Flo
     return a * g + b * i, a * h + b * j, c * g + d * i, c * h + d * j, e * g + f * i + k, e * h + f * j + l
 
 
-def _inside_clip(collected: Collected, state: Ints, corner_x: Floats, corner_y: Floats) -> Bools:
+def _extent(origin: Floats, along: Floats, up: Floats, down: Floats) -> tuple[Floats, Floats]:
+    """Least and greatest coordinate of a glyph's box: its origin plus any of its sides."""
+    low, high = np.minimum(up, down), np.maximum(up, down)
+    return origin + np.minimum(along, 0.0) + low, origin + np.maximum(along, 0.0) + high
+
+
+def _inside_clip(collected: Collected, state: Ints, x: Floats, y: Floats) -> Bools:
     """Whether the middle of each glyph lies within the page and the clip it was drawn under."""
     clips = np.array(collected.clips, dtype=np.float64)
     clip = np.array([s[8] for s in collected.states], dtype=np.int64)[state]
-    x, y = corner_x.mean(axis=0), corner_y.mean(axis=0)
     x0, y0, x1, y1 = clips[clip].T
     slack = 1.0
     inside: Bools = (x >= x0 - slack) & (x <= x1 + slack) & (y >= y0 - slack) & (y <= y1 + slack)
@@ -158,17 +165,23 @@ def _replace_actual(glyphs: Glyphs, collected: Collected, texts: TextTable) -> N
 def _single_strikes(glyphs: Glyphs) -> Ints:
     """Positions of the glyphs to keep: of equal ones at (nearly) the same place, the first."""
     n = len(glyphs)
-    order = np.lexsort((glyphs.x, np.round(glyphs.y / np.maximum(glyphs.size, 0.1) * 2), glyphs.text))
+    if n < 2:
+        return np.arange(n)
+    # One number that sorts by character, then line, then place; lines a quarter of an em apart.
+    lines = np.round(glyphs.y / np.maximum(glyphs.size, 0.1) * 4).astype(np.int64) & 0xFFFFF
+    places = np.clip(glyphs.x * 16, 0, 0xFFFFF).astype(np.int64)
+    order = np.argsort((glyphs.text << 40) | (lines << 20) | places, kind="stable")
+    i, j = order[:-1], order[1:]
+    near = np.minimum(DOUBLE_STRIKE * glyphs.size[i], 0.45 * glyphs.advance[i])
+    struck = (
+        (np.abs(glyphs.x[i] - glyphs.x[j]) <= near)
+        & (glyphs.text[i] == glyphs.text[j])
+        & (np.abs(glyphs.y[i] - glyphs.y[j]) <= near)
+        & (np.abs(glyphs.size[i] - glyphs.size[j]) <= near)
+        & (near > 0)
+    )
+    if not struck.any():
+        return np.arange(n)
     same = np.zeros(n, dtype=np.bool_)
-    if n > 1:
-        i, j = order[:-1], order[1:]
-        near = np.minimum(DOUBLE_STRIKE * glyphs.size[i], 0.45 * glyphs.advance[i])
-        struck = (
-            (glyphs.text[i] == glyphs.text[j])
-            & (np.abs(glyphs.x[i] - glyphs.x[j]) <= near)
-            & (np.abs(glyphs.y[i] - glyphs.y[j]) <= near)
-            & (np.abs(glyphs.size[i] - glyphs.size[j]) <= near)
-            & (near > 0)
-        )
-        same[np.maximum(i, j)[struck]] = True
+    same[np.maximum(i, j)[struck]] = True
     return np.flatnonzero(~same)

@@ -106,7 +106,7 @@ def shown_strings(shown: list[bytes]) -> Strings:
     """Take apart the string and array tokens of Tj and TJ, all at once.
 
     Tokens written in the plainest way, which nearly all are, are cut with array operations over their joined
-    bytes; those with escapes, nested parentheses or both kinds of strings are read one by one.
+    bytes; those with nested parentheses, comments or both kinds of strings are read one by one.
     """
     literal: list[int] = []
     hexed: list[int] = []
@@ -115,7 +115,7 @@ def shown_strings(shown: list[bytes]) -> Strings:
         if b"<" in token:
             (other if b"(" in token else hexed).append(i)
         else:
-            (other if b"\\" in token or b"\r" in token or b"%" in token else literal).append(i)
+            (other if b"\r" in token or b"\\\n" in token or b"%" in token else literal).append(i)
     parts = []
     for members, opening in ((literal, b"("), (hexed, b"<")):
         if members:
@@ -144,10 +144,15 @@ def shown_strings(shown: list[bytes]) -> Strings:
 
 
 def _cut_plain(shown: list[bytes], opening: bytes) -> tuple[Strings, npt.NDArray[np.int64]]:
-    """Cut tokens without escapes; also the positions of those that turn out not to be plain."""
+    """Cut tokens of one kind of string; also the positions of those that turn out not to be plain."""
     sizes = np.array([len(t) for t in shown], dtype=np.int64)
-    joined = np.frombuffer(b"".join(shown), dtype=np.uint8)
+    whole = b"".join(shown)
+    joined = np.frombuffer(whole, dtype=np.uint8)
     token = np.repeat(np.arange(len(shown)), sizes)
+    meant = joined
+    if opening == b"(" and b"\\" in whole:
+        joined, meant, keep = _unescaped(whole)
+        token = token[keep]
     opens, closes = joined == opening[0], joined == opening[0] + (1 if opening == b"(" else 2)
     depth = np.cumsum(opens.astype(np.int64) - closes)
     odd = depth > 1
@@ -170,11 +175,28 @@ def _cut_plain(shown: list[bytes], opening: bytes) -> tuple[Strings, npt.NDArray
     length = np.bincount(item[inside], minlength=int(item[-1]) + 1 if len(item) else 0)
     between = np.where(starts, 124, joined)[~inside & ~closes & (joined != 93)].astype(np.uint8)
     kern = np.array([_kern(p) if p else 0.0 for p in between.tobytes().split(b"|")[1:]])
-    data = joined[inside]
+    data = meant[inside]
     if opening == b"<":
         data = np.frombuffer(bytes.fromhex(data.tobytes().decode("ascii")), dtype=np.uint8)
         length = length // 2
     return Strings(data, length.astype(np.int64), token[starts], kern), bad
+
+
+def _unescaped(
+    whole: bytes,
+) -> tuple[npt.NDArray[np.uint8], npt.NDArray[np.uint8], npt.NDArray[np.bool_]]:
+    """Replace each escape by one byte: as a blank for the cutting, as what it means for the text.
+
+    Also which bytes of the whole stay.
+    """
+    joined = np.frombuffer(whole, dtype=np.uint8).copy()
+    meant, keep = joined.copy(), np.ones(len(joined), dtype=np.bool_)
+    for match in _ESCAPE.finditer(whole):
+        start, end = match.span()
+        joined[start] = 32
+        meant[start] = _unescape(match)[0]
+        keep[start + 1 : end] = False
+    return joined[keep], meant[keep], keep
 
 
 def _kern(part: bytes) -> float:

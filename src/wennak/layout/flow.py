@@ -9,6 +9,7 @@ import numpy as np
 
 from ..ink import Bools, Ints
 from ..model import Box, Place
+from .bidi import logical
 from .page import PageLayout
 from .zones import page_gutters
 
@@ -95,7 +96,7 @@ def _lines(layout: PageLayout, members: Ints, gutters: list[float]) -> list[Item
         run = words[a:b]
         bold, italic, fixed = shares[k].tolist()
         box = Box(l, t, r, bt)
-        text = _fixed_text(layout, run) if fixed else " ".join([w.texts[i] for i in run])
+        text = _fixed_text(layout, run) if fixed else logical(" ".join([w.texts[i] for i in run]))
         column = c0 if c0 == c1 else -1
         out.append(
             Line(

@@ -8,6 +8,7 @@ import numpy as np
 
 from ..ink import Ints
 from ..layout import PageLayout
+from ..layout.bidi import logical
 from ..layout.joining import join_lines
 from ..model import Box, Cell, Table
 
@@ -56,7 +57,7 @@ def words_text(layout: PageLayout, members: list[int]) -> str:
             rows.append([])
             last = row
         rows[-1].append(layout.words.texts[i])
-    return join_lines([" ".join(r) for r in rows])
+    return join_lines([logical(" ".join(r)) for r in rows])
 
 
 def finished(draft: TableDraft, layout: PageLayout) -> Table:

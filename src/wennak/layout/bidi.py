@@ -1,0 +1,24 @@
+"""Text as it stands on the line, from left to right -> text in the order of reading.
+
+The Unicode Bidirectional Algorithm turns reading order into display order. Runs of one direction are turned
+around as a whole, so applying it to displayed text gives reading order back.
+"""
+
+from __future__ import annotations
+
+import re
+
+_RIGHT_TO_LEFT = re.compile(r"[\u0590-\u08ff\ufb1d-\ufdff\ufe70-\ufefc]")
+_LEFT_TO_RIGHT = re.compile(r"[A-Za-z\u00c0-\u024f\u0370-\u052f]")
+
+
+def logical(text: str) -> str:
+    """Return displayed text in reading order; text without right-to-left letters comes back as it is."""
+    rtl = len(_RIGHT_TO_LEFT.findall(text))
+    if not rtl:
+        return text
+    from bidi import get_display
+
+    base = "R" if rtl >= len(_LEFT_TO_RIGHT.findall(text)) else "L"
+    turned = get_display(text, base_dir=base)
+    return turned if isinstance(turned, str) else turned.decode("utf-8")
