@@ -30,7 +30,8 @@ _KEPT = 2_000
 
 # What operators raise when their operands are missing or of the wrong kind.
 _BROKEN = (
-    IndexError, ValueError, TypeError, KeyError, AttributeError, OverflowError, RuntimeError, pikepdf.PdfError,
+    IndexError, ValueError, TypeError, KeyError, AttributeError, OverflowError, RuntimeError,
+    pikepdf.PdfError,
 )  # fmt: skip
 
 # Kinds of path points.

@@ -98,9 +98,20 @@ def _lines(layout: PageLayout, members: Ints, gutters: list[float]) -> list[Item
         box = Box(l, t, r, bt)
         text = _fixed_text(layout, run) if fixed else logical(" ".join([w.texts[i] for i in run]))
         column = c0 if c0 == c1 else -1
+        place = layout.place(box)
         out.append(
             Line(
-                text, layout.place(box), box, base, em, bold, italic, fixed, column, edges[c0], edges[c1 + 1]
+                text,
+                place,
+                box if layout.turns else place.box,
+                base,
+                em,
+                bold,
+                italic,
+                fixed,
+                column,
+                edges[c0],
+                edges[c1 + 1],
             )
         )
     return out

@@ -30,6 +30,10 @@ EDGE = 0.075
 MAX_HEADING_WORDS = 16
 
 
+# What makes headings of one level look alike: size and weight.
+Look = tuple[float, bool]
+
+
 @dataclass(slots=True)
 class PageItems:
     """The lines and table marks of a page in reading order."""
@@ -43,7 +47,7 @@ class PageItems:
 def structure(
     pages: Sequence[PageItems], table_at: Callable[[int, int], Block | None]
 ) -> tuple[list[Block], list[Furniture]]:
-    """Build the blocks of a document and its furniture.
+    """Build the blocks of a document and its furniture; the items of the pages are used up.
 
     `table_at(page, index)` gives the block for a table mark, or None where the table continues one that
     already stands in the text.
@@ -53,7 +57,7 @@ def structure(
     leading = _leading(pages)
     blocks: list[Block] = []
     kept: list[Furniture] = []
-    heads: list[tuple[Heading, Line]] = []
+    heads: list[tuple[Heading, Look]] = []
     for page in pages:
         lines: list[Line] = []
         for item in page.items:
@@ -68,6 +72,8 @@ def structure(
             else:
                 lines.append(item)
         _close(lines, blocks, heads, body, leading)
+        # Of a long document, the lines and the blocks made of them need not be held together.
+        page.items = []
     _levels(heads)
     return _joined_over_pages(blocks), kept
 
@@ -94,12 +100,12 @@ def _leading(pages: Sequence[PageItems]) -> float:
 
 
 def _close(
-    lines: list[Line], blocks: list[Block], heads: list[tuple[Heading, Line]], body: float, leading: float
+    lines: list[Line], blocks: list[Block], heads: list[tuple[Heading, Look]], body: float, leading: float
 ) -> None:
     for group in _groups(lines, body, leading):
         block = _block(group, body)
         if isinstance(block, Heading):
-            heads.append((block, group[0]))
+            heads.append((block, _look(group[0])))
         previous = blocks[-1] if blocks else None
         if isinstance(block, ListBlock) and isinstance(previous, ListBlock):
             previous.items += block.items
@@ -186,21 +192,21 @@ def _is_heading(group: list[Line], body: float, text: str) -> bool:
     return False
 
 
-def _levels(heads: list[tuple[Heading, Line]]) -> None:
-    """Levels by look: size first, then weight; numbering refines what looks alike."""
-    looks = sorted({_look(line) for _, line in heads}, reverse=True)
-    merged: dict[tuple[float, bool], int] = {}
+def _levels(heads: list[tuple[Heading, Look]]) -> None:
+    """Levels by look: size first, then weight."""
+    looks = sorted({look for _, look in heads}, reverse=True)
+    merged: dict[Look, int] = {}
     level, last = 0, None
     for look in looks:
         if last is None or last[0] / look[0] > 1.04 or last[1] != look[1]:
             level += 1
         merged[look] = level
         last = look
-    for head, line in heads:
-        head.level = min(6, merged[_look(line)])
+    for head, look in heads:
+        head.level = min(6, merged[look])
 
 
-def _look(line: Line) -> tuple[float, bool]:
+def _look(line: Line) -> Look:
     return (round(line.size * 4) / 4, line.bold)
 
 

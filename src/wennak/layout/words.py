@@ -9,13 +9,16 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..ink import Bools, Floats, Ints, PageInk
+from ..ink import Bools, Floats, Glyphs, Ints, PageInk
 
 # A gap wider than this is a blank. Kerning stays below 0.1 em; the tightest blank of justified text is
 # about 0.18 em (a third of an em, shrunk by a half).
 WORD_GAP = 0.15
 # Of a font's own blank, this share already separates words.
 SPACE_SHARE = 0.5
+# Letters set apart evenly, at least so many and by at most this (em), are one word spaced out.
+TRACKED_LETTERS = 4
+MAX_TRACKING = 0.8
 # Glyphs this far off the baseline of the glyph before them begin a new piece.
 BASELINE_SHIFT = 0.12
 # Rows of words closer than this share a baseline: rounding, and fonts set on a slightly shifted line.
@@ -65,6 +68,8 @@ def find_words(ink: PageInk) -> Words:
     space = np.array([f.space for f in ink.fonts] or [0.0])[g.font]
     limit = np.maximum(WORD_GAP, np.minimum(SPACE_SHARE * space, 0.3)) * g.size
 
+    letter = np.array([t.isalpha() for t in ink.texts], dtype=np.bool_)[g.text]
+    limit = _tracked_limits(g, limit, letter & upright, blank_before)
     piece = _pieces(g.x, g.y, g.x1, g.size, g.angle, limit, blank_before, upright)
     starts = np.flatnonzero(np.concatenate(([True], piece[1:] != piece[:-1])))
     size = np.maximum.reduceat(g.size, starts)
@@ -109,6 +114,33 @@ def find_words(ink: PageInk) -> Words:
 def _no_words() -> Words:
     f, i = np.empty(0), np.empty(0, dtype=np.int64)
     return Words(f, f, f, f, f, f, i, i, np.empty(0, dtype=np.bool_), [])
+
+
+def _tracked_limits(g: Glyphs, limit: Floats, letter: Bools, blank: Bools) -> Floats:
+    """Raise the limit where letters are spaced out evenly: there the blank is wider than that spacing.
+
+    Only letters count: digits at even distances are columns, not a number.
+    """
+    if len(g) < TRACKED_LETTERS:
+        return limit
+    gap = g.x[1:] - g.x1[:-1]
+    wide = (gap > limit[1:]) & (gap < MAX_TRACKING * g.size[1:])
+    level = np.abs(g.y[1:] - g.y[:-1]) <= BASELINE_SHIFT * g.size[1:]
+    linked = (
+        level & (gap > -0.5 * g.size[1:]) & (gap < 2.5 * g.size[1:]) & letter[1:] & letter[:-1] & ~blank[1:]
+    )
+    stretch = np.concatenate(([0], np.cumsum(~linked)))
+    # Stretches of letters in which nearly every gap is wide; in running text hardly any is.
+    count = np.bincount(stretch[1:][linked], minlength=stretch[-1] + 1)
+    wides = np.bincount(stretch[1:][linked & wide], minlength=stretch[-1] + 1)
+    out = limit.copy()
+    for k in np.flatnonzero((count >= TRACKED_LETTERS - 1) & (wides >= 0.75 * count)).tolist():
+        members = np.flatnonzero(stretch == k)
+        gaps = gap[members[1:] - 1]
+        usual = float(np.median(gaps))
+        if np.mean(np.abs(gaps - usual) < 0.3 * usual) > 0.7:
+            out[members] = 1.6 * usual
+    return out
 
 
 def _pieces(
