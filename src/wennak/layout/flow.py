@@ -96,7 +96,7 @@ def _lines(layout: PageLayout, members: Ints, gutters: list[float]) -> list[Item
         run = words[a:b]
         bold, italic, fixed = shares[k].tolist()
         box = Box(l, t, r, bt)
-        text = _fixed_text(layout, run) if fixed else logical(" ".join([w.texts[i] for i in run]))
+        text = logical(_fixed_text(layout, run) if fixed else " ".join([w.texts[i] for i in run]))
         column = c0 if c0 == c1 else -1
         place = layout.place(box)
         out.append(

@@ -17,8 +17,8 @@ WORD_GAP = 0.15
 # Of a font's own blank, this share already separates words.
 SPACE_SHARE = 0.5
 # Letters set apart evenly, at least so many and by at most this (em), are one word spaced out.
-TRACKED_LETTERS = 4
-MAX_TRACKING = 0.8
+TRACKED_LETTERS = 5
+MAX_TRACKING = 0.6
 # Glyphs this far off the baseline of the glyph before them begin a new piece.
 BASELINE_SHIFT = 0.12
 # Rows of words closer than this share a baseline: rounding, and fonts set on a slightly shifted line.
@@ -55,8 +55,10 @@ def find_words(ink: PageInk) -> Words:
     """Group the visible glyphs of a page into words (of an invisible text layer if nothing else is there)."""
     glyphs = ink.glyphs
     seen = glyphs.visible if glyphs.visible.any() else np.ones(len(glyphs), dtype=np.bool_)
-    blank = np.array([not t.strip() for t in ink.texts] or [True], dtype=np.bool_)[glyphs.text]
-    use = np.flatnonzero(seen & ~blank)
+    # Glyphs that say nothing (accents that went to their letter) are neither drawn text nor blanks.
+    inked = np.array([bool(t.strip()) for t in ink.texts] or [True], dtype=np.bool_)[glyphs.text]
+    blank = np.array([t.isspace() for t in ink.texts] or [False], dtype=np.bool_)[glyphs.text]
+    use = np.flatnonzero(seen & inked)
     if not len(use):
         return _no_words()
     g = glyphs.take(use)
@@ -130,11 +132,11 @@ def _tracked_limits(g: Glyphs, limit: Floats, letter: Bools, blank: Bools) -> Fl
         level & (gap > -0.5 * g.size[1:]) & (gap < 2.5 * g.size[1:]) & letter[1:] & letter[:-1] & ~blank[1:]
     )
     stretch = np.concatenate(([0], np.cumsum(~linked)))
-    # Stretches of letters in which nearly every gap is wide; in running text hardly any is.
+    # Stretches of letters in which every gap is wide.
     count = np.bincount(stretch[1:][linked], minlength=stretch[-1] + 1)
     wides = np.bincount(stretch[1:][linked & wide], minlength=stretch[-1] + 1)
     out = limit.copy()
-    for k in np.flatnonzero((count >= TRACKED_LETTERS - 1) & (wides >= 0.75 * count)).tolist():
+    for k in np.flatnonzero((count >= TRACKED_LETTERS - 1) & (wides == count)).tolist():
         members = np.flatnonzero(stretch == k)
         gaps = gap[members[1:] - 1]
         usual = float(np.median(gaps))
