@@ -58,7 +58,7 @@ def read_page(ink: PageInk, reader: Method) -> tuple[PageItems, list[TableDraft]
     taken = np.zeros(len(layout.words), dtype=np.bool_)
     for draft in drafts:
         taken[draft.word_indices()] = True
-    items = flow(layout, taken, [draft.box for draft in drafts])
+    items = flow(layout, taken, [(draft.box, draft.word_indices()) for draft in drafts])
     return PageItems(ink.number, ink.width, ink.height, items), drafts, layout
 
 

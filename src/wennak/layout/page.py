@@ -2,23 +2,32 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
-import numpy as np
+from dataclasses import dataclass, field
 
 from ..ink import Ints, PageInk
 from ..model import Box, Place
-from .rules import Rules, find_rules
-from .upright import quarter_turns, turned, turned_back
-from .words import Words, find_words
+from .rules import Rules
+from .upright import turned_back
+from .words import Words
+
+
+@dataclass(slots=True)
+class Zone:
+    """A piece of the page that is read as one: its box and the words in it, in page order."""
+
+    x0: float
+    y0: float
+    x1: float
+    y1: float
+    members: Ints
 
 
 @dataclass(slots=True)
 class PageLayout:
     """One page, turned so that its text is upright.
 
-    `em` is the size of most of its text. Boxes are those of the turned page; `place()` gives them back on
-    the page as it is seen.
+    `em` is the size of most of its text, `zones` are the pieces of the page in reading order. Boxes are those
+    of the turned page; `place()` gives them back on the page as it is seen.
     """
 
     number: int
@@ -29,6 +38,7 @@ class PageLayout:
     words: Words
     rules: Rules
     em: float
+    zones: list[Zone] = field(default_factory=list)
 
     def place(self, box: Box) -> Place:
         """Return where a box of this layout stands in the document."""
@@ -49,18 +59,3 @@ class PageLayout:
             float(w.x1[members].max()),
             float(w.y1[members].max()),
         )
-
-
-def lay_out(ink: PageInk) -> PageLayout:
-    """Find the words and rules of a page."""
-    turns = quarter_turns(ink)
-    upright = turned(ink, turns)
-    words = find_words(upright)
-    em = 10.0
-    if len(words):
-        # The most frequent size by amount of text, in steps of a quarter point.
-        steps = np.round(words.size * 4).astype(np.int64)
-        em = float(np.bincount(np.clip(steps, 1, 4000), weights=words.x1 - words.x0).argmax()) / 4
-    return PageLayout(
-        ink.number, upright.width, upright.height, turns, upright, words, find_rules(upright), max(em, 1.0)
-    )

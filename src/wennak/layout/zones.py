@@ -1,4 +1,9 @@
-"""Columns of prose on a page: zones that are read one after the other."""
+"""A page -> zones: pieces of the page that are read one after the other.
+
+A zone is split where a strip of white space runs down between two texts that have nothing to do with each
+other: columns of prose, a side bar, tables side by side. A strip between the columns of one table is no such
+place: there the lines on both sides stand at the same heights and belong together.
+"""
 
 from __future__ import annotations
 
@@ -6,84 +11,172 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..ink import Ints
-from .page import PageLayout
+from ..ink import Bools, Floats, Ints
+from .page import PageLayout, Zone
 
-# A line of prose is at least this wide (em) and has at least so many words.
-_LINE = 11.0
-_WORDS = 3
-# Two columns of prose run side by side over at least so many rows.
-_ROWS = 5
-# In a column of prose most lines run to its right edge: at least this share of lines fills this much.
-_FULL_LINES = 0.5
-_FILL = 0.8
-_SPAN_GAP = 0.75
+# A gap this wide (em) ends a span of words, and a strip must be this wide to part zones.
+SPAN_GAP = 0.75
+# A strip with fewer lines than this on either side parts nothing.
+MIN_LINES = 4
+# A line of prose is at least this wide (em), has at least so many words and fills so much of its column.
+PROSE_WIDTH = 9.0
+PROSE_WORDS = 3
+PROSE_FILL = 0.78
+# In a column of prose at least this share of the lines are such lines.
+PROSE_SHARE = 0.5
+# Lines on both sides of a gutter within a table stand level: at least this share of the shorter side.
+LEVEL_SHARE = 0.7
+_BIN = 0.25
 
 
 @dataclass(slots=True)
-class Zone:
-    """A column: its left and right edge and the words in it, in page order."""
+class Spans:
+    """Stretches of words without a wide gap: box, baseline, number of words, first and end position."""
 
-    x0: float
-    x1: float
-    members: Ints
+    x0: Floats
+    x1: Floats
+    y0: Floats
+    y1: Floats
+    baseline: Floats
+    words: Ints
+
+    def __len__(self) -> int:
+        return len(self.x0)
+
+    def take(self, mask: Bools) -> Spans:
+        """Return the spans that the mask selects."""
+        return Spans(
+            self.x0[mask], self.x1[mask], self.y0[mask], self.y1[mask], self.baseline[mask], self.words[mask]
+        )
 
 
 def find_zones(layout: PageLayout, members: Ints) -> list[Zone]:
-    """Split words into columns of prose, left to right; one zone where there is one column.
-
-    Words that cross a gutter between columns go with the left one.
-    """
-    cuts = page_gutters(layout, members)
-    w = layout.words
-    if not len(members):
+    """Split words into zones in reading order; one zone where nothing parts the page."""
+    upright = members[~layout.words.turned[members]]
+    if not len(upright):
         return []
-    left, right = float(w.x0[members].min()), float(w.x1[members].max())
-    column = np.searchsorted(np.array(cuts), w.x0[members] + 1e-6)
-    edges = [left, *cuts, right]
-    return [
-        Zone(edges[k], edges[k + 1], members[column == k])
-        for k in range(len(cuts) + 1)
-        if (column == k).any()
-    ]
+    return _split(layout, upright, 0)
 
 
-def page_gutters(layout: PageLayout, members: Ints) -> list[float]:
-    """Return the x of gutters with columns of prose on both sides, from left to right."""
-    gaps = _gaps_in_prose(layout, members[~layout.words.turned[members]])
-    cuts: list[float] = []
-    while len(gaps) >= _ROWS:
-        # The x that lies in most of the gaps.
-        starts = sorted({g[0] for g in gaps})
-        best = max(starts, key=lambda s: sum(g[0] <= s + 0.01 < g[1] for g in gaps))
-        chosen = [g for g in gaps if g[0] <= best + 0.01 < g[1]]
-        gaps = [g for g in gaps if not g[0] <= best + 0.01 < g[1]]
-        if len(chosen) < _ROWS:
-            break
-        low, high = max(g[0] for g in chosen), min(g[1] for g in chosen)
-        left, right = min(g[2] for g in chosen), max(g[3] for g in chosen)
-        full_left = np.mean([(g[0] - left) / max(low - left, 1) > _FILL for g in chosen])
-        full_right = np.mean([(g[3] - high) / max(right - high, 1) > _FILL for g in chosen])
-        if full_left >= _FULL_LINES and full_right >= _FULL_LINES:
-            cuts.append((low + high) / 2)
-    return sorted(cuts)
-
-
-def _gaps_in_prose(layout: PageLayout, members: Ints) -> list[tuple[float, float, float, float]]:
-    """Wide gaps between two long stretches of words in one row.
-
-    Each as (end of the left one, start of the right one, start of the left one, end of the right one).
-    """
+def text_spans(layout: PageLayout, members: Ints, gap: float = SPAN_GAP) -> Spans:
+    """Group words (in page order) into spans."""
     w = layout.words
-    if len(members) < 2 * _WORDS:
-        return []
     row, x0, x1 = w.row[members], w.x0[members], w.x1[members]
     head = np.ones(len(members), dtype=np.bool_)
-    head[1:] = (row[1:] != row[:-1]) | (x0[1:] - x1[:-1] > _SPAN_GAP * w.size[members][1:])
+    head[1:] = (row[1:] != row[:-1]) | (x0[1:] - x1[:-1] > gap * w.size[members][1:])
     starts = np.flatnonzero(head)
-    count = np.diff(np.append(starts, len(members)))
-    left, right, at = x0[starts], np.maximum.reduceat(x1, starts), row[starts]
-    long = (right - left >= _LINE * layout.em) & (count >= _WORDS)
-    pair = np.flatnonzero((at[1:] == at[:-1]) & long[1:] & long[:-1])
-    columns = (right[pair], left[pair + 1], left[pair], right[pair + 1])
-    return list(zip(*(c.tolist() for c in columns), strict=True))
+    return Spans(
+        x0[starts],
+        np.maximum.reduceat(x1, starts),
+        np.minimum.reduceat(w.y0[members], starts),
+        np.maximum.reduceat(w.y1[members], starts),
+        w.baseline[members][starts],
+        np.diff(np.append(starts, len(members))),
+    )
+
+
+def _split(layout: PageLayout, members: Ints, depth: int) -> list[Zone]:
+    w = layout.words
+    spans = text_spans(layout, members)
+    found = _gutter(layout, spans) if len(spans) >= 2 * MIN_LINES and depth < 6 else None
+    if found is None:
+        return [
+            Zone(
+                float(w.x0[members].min()), float(w.y0[members].min()),
+                float(w.x1[members].max()), float(w.y1[members].max()), members,
+            )
+        ]  # fmt: skip
+    x, top, bottom = found
+    middle = (w.y0[members] + w.y1[members]) / 2
+    inside = (middle > top) & (middle < bottom)
+    left = (w.x0[members] + w.x1[members]) / 2 < x
+    out: list[Zone] = []
+    for part in (middle <= top, inside & left, inside & ~left, middle >= bottom):
+        if part.any():
+            out += _split(layout, members[part], depth + 1)
+    return out
+
+
+def _gutter(layout: PageLayout, spans: Spans) -> tuple[float, float, float] | None:
+    """The tallest strip that parts two texts: its x, and the heights between which it runs."""
+    em = layout.em
+    left, right = float(spans.x0.min()), float(spans.x1.max())
+    bins = np.arange(left + em, right - em, _BIN * em)
+    if not len(bins):
+        return None
+    half = SPAN_GAP * em / 2
+    crossed = (spans.x0[None] < bins[:, None] + half) & (spans.x1[None] > bins[:, None] - half)
+    order = np.argsort(spans.y0, kind="stable")
+    blocked = crossed[:, order]
+    top_edge, bottom_edge = float(spans.y0.min()) - 1, float(spans.y1.max()) + 1
+    # For each bin, the free stretch above each span that blocks it, and below the last.
+    below = np.maximum.accumulate(np.where(blocked, spans.y1[order], top_edge), axis=1)
+    ends = np.concatenate((np.full((len(bins), 1), top_edge), below), axis=1)
+    starts = np.concatenate(
+        (np.where(blocked, spans.y0[order], -np.inf), np.full((len(bins), 1), bottom_edge)), axis=1
+    )
+    best = np.argmax(starts - ends, axis=1)
+    rows = np.arange(len(bins))
+    low, high = ends[rows, best], starts[rows, best]
+    inside = (spans.y0 >= low[:, None] - 0.5) & (spans.y1 <= high[:, None] + 0.5) & ~crossed
+    beside = [(inside & side).sum(axis=1) for side in (spans.x1 < bins[:, None], spans.x0 > bins[:, None])]
+    tall = (high - low > MIN_LINES * em) & (np.minimum(*beside) >= MIN_LINES)
+    candidates = zip(bins[tall].tolist(), low[tall].tolist(), high[tall].tolist(), strict=True)
+    # Bins beside each other with the same heights are one strip; judge it once, at its middle.
+    strips: dict[tuple[int, int], list[float]] = {}
+    for x, top, bottom in candidates:
+        strips.setdefault((round(top), round(bottom)), []).append(x)
+    ranked = sorted(strips.items(), key=lambda s: (s[0][0] - s[0][1], -len(s[1])))
+    for (top, bottom), xs in ranked[:12]:
+        for run in _adjacent(xs, 1.5 * _BIN * em):
+            x = (run[0] + run[-1]) / 2
+            width = run[-1] - run[0] + 2 * half
+            if _parts(layout, spans, x, top - 0.5, bottom + 0.5, width):
+                return x, top, bottom
+    return None
+
+
+def _adjacent(values: list[float], step: float) -> list[list[float]]:
+    runs: list[list[float]] = []
+    for value in sorted(values):
+        if runs and value - runs[-1][-1] <= step:
+            runs[-1].append(value)
+        else:
+            runs.append([value])
+    return sorted(runs, key=lambda r: r[0] - r[-1])
+
+
+def _parts(layout: PageLayout, spans: Spans, x: float, top: float, bottom: float, width: float) -> bool:
+    """Whether the text left and right of a strip is two texts rather than columns of one table."""
+    inside = (spans.y0 >= top) & (spans.y1 <= bottom)
+    left, right = spans.take(inside & (spans.x1 <= x)), spans.take(inside & (spans.x0 >= x))
+    em = layout.em
+    lines = [np.unique(np.round(s.baseline / (0.3 * em))) for s in (left, right)]
+    if min(len(ls) for ls in lines) < MIN_LINES:
+        return False
+    level = layout.rules.level
+    across = (level.low < x - em) & (level.high > x + em) & (level.at > top - em) & (level.at < bottom + em)
+    if across.any():
+        return False
+    prose = [_is_prose(s, em) for s in (left, right)]
+    if all(prose):
+        return True
+    a, b = (left.baseline, right.baseline) if len(left) <= len(right) else (right.baseline, left.baseline)
+    stands_level = np.abs(a[:, None] - b[None]).min(axis=1) < 0.2 * em
+    share = float(stands_level.mean())
+    if any(prose):
+        return share < LEVEL_SHARE
+    return share < 0.5 * LEVEL_SHARE or (width > 1.5 * em and _ruled_apart(layout, x, top, bottom))
+
+
+def _is_prose(spans: Spans, em: float) -> bool:
+    width = float(spans.x1.max() - spans.x0.min())
+    long = (spans.words >= PROSE_WORDS) & (spans.x1 - spans.x0 >= max(PROSE_WIDTH * em, PROSE_FILL * width))
+    return len(spans) >= MIN_LINES and float(long.mean()) >= PROSE_SHARE
+
+
+def _ruled_apart(layout: PageLayout, x: float, top: float, bottom: float) -> bool:
+    """Whether level rules stand on both sides of a strip, several a side, and none runs across it."""
+    level, em = layout.rules.level, layout.em
+    inside = (level.at > top - 2 * em) & (level.at < bottom + 2 * em) & (level.high - level.low > 3 * em)
+    return bool((inside & (level.high <= x)).sum() >= 2 and (inside & (level.low >= x)).sum() >= 2)

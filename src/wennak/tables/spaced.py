@@ -7,9 +7,8 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from ..layout import PageLayout
+from ..layout import PageLayout, Zone
 from ..layout.rules import Shades
-from ..layout.zones import Zone, find_zones
 from ..model import Box
 from .draft import TableDraft
 from .grid import build_grid
@@ -41,9 +40,9 @@ def read_spaced_outside(layout: PageLayout, taken: np.ndarray) -> list[TableDraf
         if draft is not None:
             drafts.append(draft)
             taken[members] = True
-    free = np.flatnonzero(~taken & ~layout.words.turned)
-    for zone in find_zones(layout, free):
-        for rows in _runs(layout, rows_of(layout, zone.members), zone):
+    for zone in layout.zones:
+        free = zone.members[~taken[zone.members]]
+        for rows in _runs(layout, rows_of(layout, free), zone):
             members = np.array([i for r in rows for i in r.words], dtype=np.int64)
             box = layout.box(members)
             draft = _read_region(layout, rows, box, _lines_in(layout, box))
