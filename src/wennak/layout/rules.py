@@ -53,7 +53,7 @@ class Rules:
 
 def find_rules(ink: PageInk) -> Rules:
     """Collect the ruling lines and the shading of a page."""
-    s, f = ink.strokes, ink.fills
+    s, f, o = ink.strokes, ink.fills, ink.shapes
     drawn = s.grey < 0.97
     dx, dy = np.abs(s.x1 - s.x0), np.abs(s.y1 - s.y0)
     # A stroke wider than long is a bar of shading drawn as a line.
@@ -63,17 +63,21 @@ def find_rules(ink: PageInk) -> Rules:
     inked = f.grey < 0.97
     flat = inked & (h <= THIN) & (w >= SHORT) & (w > 2 * h)
     tall = inked & (w <= THIN) & (h >= SHORT) & (h > 2 * w)
+    # Bevelled borders are drawn as thin slanted polygons.
+    ow, oh = o.x1 - o.x0, o.y1 - o.y0
+    level_shape = (oh <= THIN) & (ow >= SHORT) & (ow > 3 * oh)
+    upright_shape = (ow <= THIN) & (oh >= SHORT) & (oh > 3 * ow)
     area = (f.grey < 0.995) & (h > THIN) & (w > THIN)
     return Rules(
         level=_merged(
-            np.concatenate((s.y0[level], (f.y0 + f.y1)[flat] / 2)),
-            np.concatenate((s.x0[level], f.x0[flat])),
-            np.concatenate((s.x1[level], f.x1[flat])),
+            np.concatenate((s.y0[level], (f.y0 + f.y1)[flat] / 2, (o.y0 + o.y1)[level_shape] / 2)),
+            np.concatenate((s.x0[level], f.x0[flat], o.x0[level_shape])),
+            np.concatenate((s.x1[level], f.x1[flat], o.x1[level_shape])),
         ),
         upright=_merged(
-            np.concatenate((s.x0[upright], (f.x0 + f.x1)[tall] / 2)),
-            np.concatenate((np.minimum(s.y0, s.y1)[upright], f.y0[tall])),
-            np.concatenate((np.maximum(s.y0, s.y1)[upright], f.y1[tall])),
+            np.concatenate((s.x0[upright], (f.x0 + f.x1)[tall] / 2, (o.x0 + o.x1)[upright_shape] / 2)),
+            np.concatenate((np.minimum(s.y0, s.y1)[upright], f.y0[tall], o.y0[upright_shape])),
+            np.concatenate((np.maximum(s.y0, s.y1)[upright], f.y1[tall], o.y1[upright_shape])),
         ),
         shades=Shades(f.x0[area], f.y0[area], f.x1[area], f.y1[area], f.grey[area]),
     )

@@ -19,6 +19,9 @@ SPACE_SHARE = 0.5
 # Letters set apart evenly, at least so many and by at most this (em), are one word spaced out.
 TRACKED_LETTERS = 5
 MAX_TRACKING = 0.6
+# So many dots in a row are a leader.
+LEADER_DOTS = 5
+_DOTS = frozenset(".·․‥…")
 # Glyphs this far off the baseline of the glyph before them begin a new piece.
 BASELINE_SHIFT = 0.12
 # Rows of words closer than this share a baseline: rounding, and fonts set on a slightly shifted line.
@@ -58,7 +61,8 @@ def find_words(ink: PageInk) -> Words:
     # Glyphs that say nothing (accents that went to their letter) are neither drawn text nor blanks.
     inked = np.array([bool(t.strip()) for t in ink.texts] or [True], dtype=np.bool_)[glyphs.text]
     blank = np.array([t.isspace() for t in ink.texts] or [False], dtype=np.bool_)[glyphs.text]
-    use = np.flatnonzero(seen & inked)
+    blank |= _leaders(ink)
+    use = np.flatnonzero(seen & inked & ~blank)
     if not len(use):
         return _no_words()
     g = glyphs.take(use)
@@ -116,6 +120,26 @@ def find_words(ink: PageInk) -> Words:
 def _no_words() -> Words:
     f, i = np.empty(0), np.empty(0, dtype=np.int64)
     return Words(f, f, f, f, f, f, i, i, np.empty(0, dtype=np.bool_), [])
+
+
+def _leaders(ink: PageInk) -> Bools:
+    """Dots in a row that lead the eye from a label to its value: they part like a blank and say nothing."""
+    g = ink.glyphs
+    dot = np.array([t in _DOTS for t in ink.texts] or [False], dtype=np.bool_)[g.text]
+    out = np.zeros(len(g), dtype=np.bool_)
+    at = np.flatnonzero(dot)
+    if len(at) < LEADER_DOTS:
+        return out
+    step = g.x[at[1:]] - g.x[at[:-1]]
+    em = g.size[at[1:]]
+    # Blanks may stand between the dots, other characters may not.
+    others = np.cumsum(~dot & np.array([bool(t.strip()) for t in ink.texts])[g.text])
+    linked = (np.abs(g.y[at[1:]] - g.y[at[:-1]]) < BASELINE_SHIFT * em) & (step > 0) & (step < 2.5 * em)
+    linked &= others[at[1:]] == others[at[:-1]]
+    stretch = np.concatenate(([0], np.cumsum(~linked)))
+    long = np.bincount(stretch) >= LEADER_DOTS
+    out[at[long[stretch]]] = True
+    return out
 
 
 def _tracked_limits(g: Glyphs, limit: Floats, letter: Bools, blank: Bools) -> Floats:

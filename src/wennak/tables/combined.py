@@ -6,7 +6,8 @@ import numpy as np
 
 from ..layout import PageLayout
 from .draft import TableDraft
-from .ruled import read_ruled, words_inside
+from .regions import words_inside
+from .ruled import read_ruled
 from .spaced import read_spaced_outside
 
 

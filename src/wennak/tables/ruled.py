@@ -3,17 +3,22 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from itertools import pairwise
 
 import numpy as np
 
-from ..ink import Bools, Ints
+from ..ink import Bools, Floats, Ints
 from ..layout import PageLayout
 from ..model import Box
 from .draft import CellDraft, TableDraft
 from .grid import build_grid
 from .header import header_rows
 from .lattice import Lattice, find_lattices
+from .regions import words_inside
 from .strips import Row, gutters, rows_of
+
+# Lines that reach over this share of the page's height may frame it.
+FRAME_HEIGHT = 0.7
 
 
 def read_ruled(layout: PageLayout) -> list[TableDraft]:
@@ -26,31 +31,57 @@ def read_ruled(layout: PageLayout) -> list[TableDraft]:
     return drafts
 
 
-def words_inside(layout: PageLayout, box: Box) -> Ints:
-    """Return the indices of the words whose middle lies in the box."""
+def _is_frame(layout: PageLayout, lattice: Lattice, members: Ints) -> bool:
+    """Whether the lines frame the page: one face of a lattice as tall as the page holds most of its rows."""
+    if lattice.ys[-1] - lattice.ys[0] < FRAME_HEIGHT * layout.height:
+        return False
+    label = _faces(lattice.upright, lattice.level, lattice.rows, lattice.columns)
     w = layout.words
-    x, y = (w.x0 + w.x1) / 2, (w.y0 + w.y1) / 2
-    return np.flatnonzero((x >= box.x0) & (x <= box.x1) & (y >= box.y0) & (y <= box.y1))
+    row, column = _positions(lattice, (w.x0 + w.x1)[members] / 2, (w.y0 + w.y1)[members] / 2)
+    face = label[row, column]
+    most = np.bincount(face - face.min()).argmax() + face.min()
+    inside = members[face == most]
+    return len(np.unique(w.row[inside])) > 0.5 * len(np.unique(w.row[members])) and len(inside) > 20
+
+
+def _positions(lattice: Lattice, x: Floats, y: Floats) -> tuple[Ints, Ints]:
+    """Row and column of the lattice that each point lies in."""
+    column = np.clip(np.searchsorted(lattice.xs, x) - 1, 0, lattice.columns - 1)
+    return np.clip(np.searchsorted(lattice.ys, y) - 1, 0, lattice.rows - 1), column
+
+
+def _unruled_cuts(layout: PageLayout, rows: Sequence[Row], lattice: Lattice) -> list[float]:
+    """Gutters within the strips between upright lines."""
+    w = layout.words
+    out: list[float] = []
+    for x0, x1 in pairwise(lattice.xs.tolist()):
+        members = np.array(
+            [i for r in rows for i in r.words if x0 <= (w.x0[i] + w.x1[i]) / 2 <= x1], dtype=np.int64
+        )
+        inside = rows_of(layout, members)
+        several = sum(len(r.spans) > 1 for r in inside)
+        if several >= max(2, 0.6 * len(inside)):
+            out += gutters(layout, inside, x0, x1, layout.em)
+    return out
 
 
 def _read_lattice(layout: PageLayout, lattice: Lattice) -> TableDraft | None:
     box = Box(*(float(v) for v in (lattice.xs[0], lattice.ys[0], lattice.xs[-1], lattice.ys[-1])))
     members = words_inside(layout, box)
-    if len(members) < 2:
+    if len(members) < 2 or _is_frame(layout, lattice, members):
         return None
     rows = rows_of(layout, members)
     inner = [float(y) for y in lattice.ys[1:-1]]
-    if lattice.columns == 1:
-        cuts = gutters(layout, rows, box.x0, box.x1, layout.em)
-        if not cuts:
-            return None
-    else:
-        cuts = [float(x) for x in lattice.xs[1:-1]]
-    if lattice.columns > 1 and trusts(layout, rows, cuts, inner):
+    cuts = [float(x) for x in lattice.xs[1:-1]]
+    trusted = trusts(layout, rows, cuts, inner)
+    if trusted and cuts:
         draft = _face_grid(layout, lattice, members, box)
     else:
-        trusted = trusts(layout, rows, cuts, inner)
-        draft = build_grid(layout, rows, cuts, box, "ruled", inner, trusted)
+        # Lines do not part all rows, so they need not part all columns either.
+        cuts = sorted([*cuts, *_unruled_cuts(layout, rows, lattice)])
+        if not cuts:
+            return None
+        draft = build_grid(layout, rows, cuts, box, "ruled", inner, trusts(layout, rows, cuts, inner))
     if draft.rows * draft.columns < 2 or sum(bool(c.words) for c in draft.cells) < 2:
         return None
     if draft.columns == 1 and draft.rows < 3:
@@ -95,8 +126,7 @@ def _face_grid(layout: PageLayout, lattice: Lattice, members: Ints, box: Box) ->
     """One cell a face of the lattice: elementary cells without a wall between them are one."""
     label = _faces(lattice.upright, lattice.level, lattice.rows, lattice.columns)
     w = layout.words
-    column = np.clip(np.searchsorted(lattice.xs, (w.x0 + w.x1)[members] / 2) - 1, 0, lattice.columns - 1)
-    row = np.clip(np.searchsorted(lattice.ys, (w.y0 + w.y1)[members] / 2) - 1, 0, lattice.rows - 1)
+    row, column = _positions(lattice, (w.x0 + w.x1)[members] / 2, (w.y0 + w.y1)[members] / 2)
     held: dict[int, list[int]] = {}
     for i, face in zip(members.tolist(), label[row, column].tolist(), strict=True):
         held.setdefault(face, []).append(i)
