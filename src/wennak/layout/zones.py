@@ -18,12 +18,15 @@ from .page import PageLayout, Zone
 SPAN_GAP = 0.75
 # A strip with fewer lines than this on either side parts nothing.
 MIN_LINES = 4
-# A line of prose is at least this wide (em), has at least so many words and fills so much of its column.
+# In a line of prose at least so many words fill so much of its column with ink; a column narrower than this
+# (em) holds no prose.
 PROSE_WIDTH = 9.0
 PROSE_WORDS = 3
-PROSE_FILL = 0.78
+PROSE_FILL = 0.6
 # In a column of prose at least this share of the lines are such lines.
-PROSE_SHARE = 0.5
+PROSE_SHARE = 0.4
+# In prose at least this share of the height is filled with lines that follow each other closely.
+DENSE = 0.75
 # Lines on both sides of a gutter within a table stand level: at least this share of the shorter side.
 LEVEL_SHARE = 0.7
 _BIN = 0.25
@@ -31,7 +34,7 @@ _BIN = 0.25
 
 @dataclass(slots=True)
 class Spans:
-    """Stretches of words without a wide gap: box, baseline, number of words, first and end position."""
+    """Stretches of words without a wide gap: box, baseline, number of words, and their summed width."""
 
     x0: Floats
     x1: Floats
@@ -39,6 +42,7 @@ class Spans:
     y1: Floats
     baseline: Floats
     words: Ints
+    ink: Floats
 
     def __len__(self) -> int:
         return len(self.x0)
@@ -46,8 +50,9 @@ class Spans:
     def take(self, mask: Bools) -> Spans:
         """Return the spans that the mask selects."""
         return Spans(
-            self.x0[mask], self.x1[mask], self.y0[mask], self.y1[mask], self.baseline[mask], self.words[mask]
-        )
+            self.x0[mask], self.x1[mask], self.y0[mask], self.y1[mask], self.baseline[mask],
+            self.words[mask], self.ink[mask],
+        )  # fmt: skip
 
 
 def find_zones(layout: PageLayout, members: Ints) -> list[Zone]:
@@ -72,6 +77,7 @@ def text_spans(layout: PageLayout, members: Ints, gap: float = SPAN_GAP) -> Span
         np.maximum.reduceat(w.y1[members], starts),
         w.baseline[members][starts],
         np.diff(np.append(starts, len(members))),
+        np.add.reduceat(x1 - x0, starts),
     )
 
 
@@ -156,10 +162,12 @@ def _parts(layout: PageLayout, spans: Spans, x: float, top: float, bottom: float
         return False
     level = layout.rules.level
     across = (level.low < x - em) & (level.high > x + em) & (level.at > top - em) & (level.at < bottom + em)
-    if across.any():
+    shades = layout.rules.shades
+    striped = (shades.x0 < x - em) & (shades.x1 > x + em) & (shades.y0 > top - em) & (shades.y1 < bottom + em)
+    if across.any() or (striped & (shades.y1 - shades.y0 < 0.5 * (bottom - top))).any():
         return False
     prose = [_is_prose(s, em) for s in (left, right)]
-    if all(prose):
+    if all(prose) and all(_is_dense(ls * 0.3 * em, em) for ls in lines):
         return True
     a, b = (left.baseline, right.baseline) if len(left) <= len(right) else (right.baseline, left.baseline)
     stands_level = np.abs(a[:, None] - b[None]).min(axis=1) < 0.2 * em
@@ -171,8 +179,16 @@ def _parts(layout: PageLayout, spans: Spans, x: float, top: float, bottom: float
 
 def _is_prose(spans: Spans, em: float) -> bool:
     width = float(spans.x1.max() - spans.x0.min())
-    long = (spans.words >= PROSE_WORDS) & (spans.x1 - spans.x0 >= max(PROSE_WIDTH * em, PROSE_FILL * width))
-    return len(spans) >= MIN_LINES and float(long.mean()) >= PROSE_SHARE
+    _, row = np.unique(np.round(spans.baseline / (0.3 * em)), return_inverse=True)
+    words, ink = np.bincount(row, weights=spans.words), np.bincount(row, weights=spans.ink)
+    full = (words >= PROSE_WORDS) & (ink >= PROSE_FILL * width)
+    return width >= PROSE_WIDTH * em and len(words) >= MIN_LINES and float(full.mean()) >= PROSE_SHARE
+
+
+def _is_dense(baselines: Floats, em: float) -> bool:
+    """Whether lines follow each other without holes, as in prose; cells end at any height."""
+    steps = np.diff(baselines)
+    return float((steps[steps < 1.9 * em]).sum()) >= DENSE * float(baselines[-1] - baselines[0])
 
 
 def _ruled_apart(layout: PageLayout, x: float, top: float, bottom: float) -> bool:

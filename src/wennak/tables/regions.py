@@ -16,6 +16,8 @@ from .strips import Row, rows_of
 
 # Rules belong to one table when their ends agree within this (points).
 SAME_ENDS = 4.0
+# Room between rows of a striped table, or between a row and the edge of a stripe, is at most this (em).
+TABLE_ROOM = 1.0
 # A line of so many words that fills most of the width is prose.
 PROSE_WORDS = 8
 PROSE_WIDTH = 0.6
@@ -81,7 +83,7 @@ def upright_regions(layout: PageLayout) -> list[Region]:
 
 
 def shaded_areas(layout: PageLayout) -> list[Box]:
-    """Areas striped with shading: two or more shaded bands of one width, not far from each other."""
+    """Areas striped with shading: bands of one width with only closely set rows between them."""
     bands = _bands(layout, Box(0, 0, layout.width, layout.height))
     bands = [b for b in bands if b.x1 - b.x0 > 4 * layout.em and b.y1 - b.y0 < 0.3 * layout.height]
     areas: list[Box] = []
@@ -91,12 +93,22 @@ def shaded_areas(layout: PageLayout) -> list[Box]:
             last
             and abs(band.x0 - last.x0) < SAME_ENDS
             and abs(band.x1 - last.x1) < SAME_ENDS
-            and band.y0 - last.y1 < 2.5 * max(band.y1 - band.y0, 1.5 * layout.em)
+            and _closely_filled(layout, Box(last.x0, last.y1, last.x1, band.y0))
         ):
             areas[-1] = Box(last.x0, last.y0, last.x1, max(last.y1, band.y1))
         else:
             areas.append(band)
     return areas
+
+
+def _closely_filled(layout: PageLayout, gap: Box) -> bool:
+    """Whether the rows in a gap follow each other, and its edges, without much room; so they do in a table."""
+    edge = gap.y0
+    for row in rows_of(layout, words_inside(layout, gap)):
+        if row.y0 - edge > TABLE_ROOM * layout.em:
+            return False
+        edge = max(edge, row.y1)
+    return gap.y1 - edge <= TABLE_ROOM * layout.em
 
 
 def lines_in(layout: PageLayout, box: Box) -> list[float]:

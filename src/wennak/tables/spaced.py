@@ -114,7 +114,7 @@ def _is_code(layout: PageLayout, rows: Sequence[Row]) -> bool:
 
 
 def _margin_words(layout: PageLayout) -> Bools:
-    """Words of a line at the very top or bottom of the page that stands well apart: a running head or foot."""
+    """Words of a line at the very top or bottom of the page that stands apart: a running head or foot."""
     w = layout.words
     out = np.zeros(len(w), dtype=np.bool_)
     rows = rows_of(layout, np.flatnonzero(~w.turned))
@@ -148,7 +148,7 @@ def _runs(layout: PageLayout, rows: Sequence[Row], zone: Zone, areas: Sequence[B
             continue
         if current:
             gap = (row.baseline - current[-1].baseline) / layout.em
-            apart = not several and _stands_apart(current, row)
+            apart = not several and here < 0 and _stands_apart(current, row)
             left_area = area >= 0 and here < 0 and not several
             if (
                 gap > MAX_GAP

@@ -62,10 +62,30 @@ def rows_of(layout: PageLayout, members: Ints, gap: float = SPAN_GAP) -> list[Ro
         np.maximum.reduceat(x1, rows), np.minimum.reduceat(w.y0[members], rows),
         np.maximum.reduceat(w.y1[members], rows), w.baseline[members][rows],
     )  # fmt: skip
-    return [
-        Row(words[a:b], left, right, top, bottom, baseline, edges[c:d])
-        for a, b, c, d, left, right, top, bottom, baseline in zip(*(k.tolist() for k in columns), strict=True)
-    ]
+    out = []
+    table = zip(*(k.tolist() for k in columns), strict=True)
+    for a, b, c, d, left, right, top, bottom, baseline in table:
+        parts = edges[c:d]
+        if d - c > 2 and _is_stretched(layout, members[a:b]):
+            parts = [(left, right)]
+        out.append(Row(words[a:b], left, right, top, bottom, baseline, parts))
+    return out
+
+
+def _is_stretched(layout: PageLayout, members: Ints) -> bool:
+    """Whether words are set apart evenly, as justified text in a narrow column is."""
+    w = layout.words
+    gaps = w.x0[members][1:] - w.x1[members][:-1]
+    texts = [w.texts[i] for i in members.tolist()]
+    letters = sum(t.strip(".,;:()").isalpha() for t in texts)
+    usual = float(np.median(gaps))
+    even = np.abs(gaps - usual) < 0.2 * usual + 0.1 * float(w.size[members[0]])
+    return (
+        len(members) >= 4
+        and usual < 2.5 * float(w.size[members[0]])
+        and bool(even.mean() > 0.85)
+        and letters >= 0.7 * len(texts)
+    )
 
 
 def gutters(layout: PageLayout, rows: Sequence[Row], x0: float, x1: float, em: float) -> list[float]:
