@@ -57,10 +57,23 @@ class Spans:
 
 def find_zones(layout: PageLayout, members: Ints) -> list[Zone]:
     """Split words into zones in reading order; one zone where nothing parts the page."""
-    upright = members[~layout.words.turned[members]]
-    if not len(upright):
+    turned = layout.words.turned[members]
+    if turned.all():
         return []
-    return _split(layout, upright, 0)
+    zones = _split(layout, members[~turned], 0)
+    for i in members[turned].tolist():
+        _join_turned(layout, zones, i)
+    return zones
+
+
+def _join_turned(layout: PageLayout, zones: list[Zone], i: int) -> None:
+    """Add a word set sideways, such as the head of a narrow column, to the zone that it stands in or on."""
+    w = layout.words
+    x, y0, y1 = (w.x0[i] + w.x1[i]) / 2, w.y0[i] - layout.em, w.y1[i] + layout.em
+    for zone in zones:
+        if zone.x0 <= x <= zone.x1 and y1 > zone.y0 and y0 < zone.y1:
+            zone.members = np.sort(np.append(zone.members, i))
+            return
 
 
 def text_spans(layout: PageLayout, members: Ints, gap: float = SPAN_GAP) -> Spans:
@@ -138,7 +151,7 @@ def _gutter(layout: PageLayout, spans: Spans) -> tuple[float, float, float] | No
             x = (run[0] + run[-1]) / 2
             width = run[-1] - run[0] + 2 * half
             if _parts(layout, spans, x, top - 0.5, bottom + 0.5, width):
-                return x, top, bottom
+                return x, *_without_shared_rows(spans, x, float(top), float(bottom), em)
     return None
 
 
@@ -174,7 +187,9 @@ def _parts(layout: PageLayout, spans: Spans, x: float, top: float, bottom: float
     share = float(stands_level.mean())
     if any(prose):
         return share < LEVEL_SHARE
-    return share < 0.5 * LEVEL_SHARE or (width > 1.5 * em and _ruled_apart(layout, x, top, bottom))
+    if share < 0.5 * LEVEL_SHARE:
+        return True
+    return width > 1.5 * em and all(_is_ruled(layout, s, top, bottom) for s in (left, right))
 
 
 def _is_prose(spans: Spans, em: float) -> bool:
@@ -191,8 +206,37 @@ def _is_dense(baselines: Floats, em: float) -> bool:
     return float((steps[steps < 1.9 * em]).sum()) >= DENSE * float(baselines[-1] - baselines[0])
 
 
-def _ruled_apart(layout: PageLayout, x: float, top: float, bottom: float) -> bool:
-    """Whether level rules stand on both sides of a strip, several a side, and none runs across it."""
+def _is_ruled(layout: PageLayout, side: Spans, top: float, bottom: float) -> bool:
+    """Whether level rules of its own run over the whole width of the text on one side of a strip."""
     level, em = layout.rules.level, layout.em
-    inside = (level.at > top - 2 * em) & (level.at < bottom + 2 * em) & (level.high - level.low > 3 * em)
-    return bool((inside & (level.high <= x)).sum() >= 2 and (inside & (level.low >= x)).sum() >= 2)
+    x0, x1 = float(side.x0.min()), float(side.x1.max())
+    whole = (np.abs(level.low - x0) < 2 * em) & (np.abs(level.high - x1) < 2 * em)
+    return bool((whole & (level.at > top - 2 * em) & (level.at < bottom + 2 * em)).sum() >= 2)
+
+
+def _without_shared_rows(spans: Spans, x: float, top: float, bottom: float, em: float) -> tuple[float, float]:
+    """Cut rows of a table that runs across both columns off the ends of a strip between columns of prose.
+
+    Such rows stand level on both sides and leave much of their width empty.
+    """
+    inside = spans.take((spans.y0 >= top - 0.5) & (spans.y1 <= bottom + 0.5))
+    width = {s: _width(inside.take((inside.x1 <= x) == s)) for s in (True, False)}
+    lines = np.round(inside.baseline / (0.3 * em))
+    for number, edges in ((1, np.unique(lines)), (-1, np.unique(lines)[::-1])):
+        shared = []
+        for line in edges.tolist():
+            row = inside.take(np.abs(lines - line) <= 0.5)
+            left = row.x1 <= x
+            full = [float(row.ink[left == s].sum()) > PROSE_FILL * width[s] for s in (True, False)]
+            if not left.any() or left.all() or any(full):
+                break
+            shared.append((float(row.y0.min()), float(row.y1.max())))
+        if len(shared) >= 2 and number == 1:
+            top = shared[-1][1] + 0.5
+        elif len(shared) >= 2:
+            bottom = shared[-1][0] - 0.5
+    return top, bottom
+
+
+def _width(spans: Spans) -> float:
+    return float(spans.x1.max() - spans.x0.min()) if len(spans) else 0.0

@@ -102,7 +102,7 @@ def shaded_areas(layout: PageLayout) -> list[Box]:
 
 
 def _closely_filled(layout: PageLayout, gap: Box) -> bool:
-    """Whether the rows in a gap follow each other, and its edges, without much room; so they do in a table."""
+    """Whether the rows in a gap follow each other, and its edges, without much room, as in a table."""
     edge = gap.y0
     for row in rows_of(layout, words_inside(layout, gap)):
         if row.y0 - edge > TABLE_ROOM * layout.em:
