@@ -18,8 +18,8 @@ from .page import PageLayout, Zone
 SPAN_GAP = 0.75
 # A strip with fewer lines than this on either side parts nothing.
 MIN_LINES = 4
-# In a line of prose at least so many words fill so much of its column with ink; a column narrower than this
-# (em) holds no prose.
+# In a line of prose there are at least so many words, not counting numbers, and text fills so much of its
+# column; a column narrower than this (em) holds no prose.
 PROSE_WIDTH = 9.0
 PROSE_WORDS = 3
 PROSE_FILL = 0.6
@@ -34,7 +34,9 @@ _BIN = 0.25
 
 @dataclass(slots=True)
 class Spans:
-    """Stretches of words without a wide gap: box, baseline, number of words, and their summed width."""
+    """Stretches of words without a wide gap: box, baseline, number of words that begin with a letter, and the
+    summed width of all words.
+    """
 
     x0: Floats
     x1: Floats
@@ -83,13 +85,14 @@ def text_spans(layout: PageLayout, members: Ints, gap: float = SPAN_GAP) -> Span
     head = np.ones(len(members), dtype=np.bool_)
     head[1:] = (row[1:] != row[:-1]) | (x0[1:] - x1[:-1] > gap * w.size[members][1:])
     starts = np.flatnonzero(head)
+    letters = np.array([w.texts[i][0].isalpha() for i in members.tolist()], dtype=np.int64)
     return Spans(
         x0[starts],
         np.maximum.reduceat(x1, starts),
         np.minimum.reduceat(w.y0[members], starts),
         np.maximum.reduceat(w.y1[members], starts),
         w.baseline[members][starts],
-        np.diff(np.append(starts, len(members))),
+        np.add.reduceat(letters, starts),
         np.add.reduceat(x1 - x0, starts),
     )
 
@@ -176,7 +179,7 @@ def _parts(layout: PageLayout, spans: Spans, x: float, top: float, bottom: float
     level = layout.rules.level
     across = (level.low < x - em) & (level.high > x + em) & (level.at > top - em) & (level.at < bottom + em)
     shades = layout.rules.shades
-    striped = (shades.x0 < x - em) & (shades.x1 > x + em) & (shades.y0 > top - em) & (shades.y1 < bottom + em)
+    striped = (shades.x0 < x + 1) & (shades.x1 > x - 1) & (shades.y0 > top - em) & (shades.y1 < bottom + em)
     if across.any() or (striped & (shades.y1 - shades.y0 < 0.5 * (bottom - top))).any():
         return False
     prose = [_is_prose(s, em) for s in (left, right)]

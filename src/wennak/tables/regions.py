@@ -16,6 +16,8 @@ from .strips import Row, rows_of
 
 # Rules belong to one table when their ends agree within this (points).
 SAME_ENDS = 4.0
+# Rules that belong to some columns only leave text beside this share of the rows between them.
+PART_SHARE = 0.4
 # Room between rows of a striped table, or between a row and the edge of a stripe, is at most this (em).
 TABLE_ROOM = 1.0
 # A line of so many words that fills most of the width is prose.
@@ -47,14 +49,32 @@ def is_prose_line(row: Row, width: float) -> bool:
 def level_regions(layout: PageLayout) -> list[Region]:
     """Regions between level rules of the same extent that hold text in columns, the largest first."""
     level = layout.rules.level
-    out = []
+    found: list[Region] = []
     for family in _families(level):
         if len(family) < 2 or level.high[family[0]] - level.low[family[0]] < 4 * layout.em:
             continue
         ys = sorted(float(level.at[i]) for i in family)
         x0, x1 = float(level.low[family].min()), float(level.high[family].max())
-        out += _tabular_bands(layout, x0 - 1, x1 + 1, ys)
+        found += _tabular_bands(layout, x0 - 1, x1 + 1, ys)
+    out = [r for r in found if not _is_part(layout, r.box, [o.box for o in found if o is not r])]
     return sorted(out, key=lambda r: -(r.box.y1 - r.box.y0) * (r.box.x1 - r.box.x0))
+
+
+def _is_part(layout: PageLayout, box: Box, others: Sequence[Box]) -> bool:
+    """Whether the rows in a box go on beside it outside all rules, as those over totals do."""
+    w = layout.words
+    members = words_inside(layout, box)
+    home = max(layout.zones, key=lambda z: np.isin(z.members, members).sum(), default=None)
+    if home is None or not len(members):
+        return False
+    rows = np.unique(w.row[members])
+    beside = home.members[np.isin(w.row[home.members], rows)]
+    middle = (w.x0[beside] + w.x1[beside]) / 2
+    outside = (middle < box.x0) | (middle > box.x1)
+    for o in others:
+        if o.y0 < box.y1 and o.y1 > box.y0:
+            outside &= (middle < o.x0) | (middle > o.x1)
+    return len(np.unique(w.row[beside[outside]])) > PART_SHARE * len(rows)
 
 
 def upright_regions(layout: PageLayout) -> list[Region]:
