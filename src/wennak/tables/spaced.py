@@ -9,14 +9,13 @@ from itertools import pairwise
 import numpy as np
 
 from ..ink import Bools, Ints
-from ..layout import PageLayout, Zone
+from ..layout import PageLayout
 from ..model import Box
 from .draft import TableDraft
 from .grid import build_grid
 from .header import header_rows
 from .regions import (
     Region,
-    is_prose_line,
     level_regions,
     lines_in,
     shaded_areas,
@@ -24,10 +23,9 @@ from .regions import (
     words_inside,
 )
 from .ruled import trusts
+from .runs import Place, find_runs
 from .strips import Row, gutters, rows_of
 
-# A table without lines ends where the next text is farther than this (em).
-MAX_GAP = 3.2
 # Running heads stand in this share of the page at either end, set off from the text by this (em).
 MARGIN = 0.12
 MARGIN_GAP = 1.6
@@ -45,20 +43,30 @@ def read_spaced_outside(layout: PageLayout, taken: Bools) -> list[TableDraft]:
     drafts = []
     for region in [*upright_regions(layout), *level_regions(layout)]:
         members = words_inside(layout, region.box)
-        members = members[~taken[members]]
-        draft = _read_region(layout, rows_of(layout, members), region)
-        if draft is not None:
-            drafts.append(draft)
-            taken[members] = True
+        rows = rows_of(layout, members[~taken[members]])
+        place = Place(region.box.x1 - region.box.x0, ruled=True)
+        for part in [rows] if region.cuts else find_runs(layout, rows, place):
+            draft = _read_region(layout, part, _cut_to(layout, region, part, len(part) == len(rows)))
+            if draft is not None:
+                drafts.append(draft)
+                taken[[i for r in part for i in r.words]] = True
     areas = shaded_areas(layout)
     for zone in layout.zones:
         free = zone.members[~taken[zone.members]]
-        for rows in _runs(layout, rows_of(layout, free), zone, areas):
-            box = layout.box(np.array([i for r in rows for i in r.words], dtype=np.int64))
-            draft = _read_region(layout, rows, Region(box, [], lines_in(layout, box)))
+        for part in find_runs(layout, rows_of(layout, free), Place(zone.x1 - zone.x0, areas)):
+            box = layout.box(np.array([i for r in part for i in r.words], dtype=np.int64))
+            draft = _read_region(layout, part, Region(box, [], lines_in(layout, box)))
             if draft is not None:
                 drafts.append(draft)
     return drafts
+
+
+def _cut_to(layout: PageLayout, region: Region, rows: Sequence[Row], whole: bool) -> Region:
+    """The part of a region that some of its rows take up."""
+    if whole or not rows:
+        return region
+    box = Box(region.box.x0, rows[0].y0, region.box.x1, rows[-1].y1)
+    return Region(box, region.cuts, lines_in(layout, box))
 
 
 def _read_region(layout: PageLayout, rows: Sequence[Row], region: Region) -> TableDraft | None:
@@ -128,74 +136,3 @@ def _margin_words(layout: PageLayout) -> Bools:
         if at_edge and gap > MARGIN_GAP * layout.em:
             out[row.words] = True
     return out
-
-
-def _runs(layout: PageLayout, rows: Sequence[Row], zone: Zone, areas: Sequence[Box]) -> list[list[Row]]:
-    """Runs of rows that may be tables: rows in several spans, with few plain ones between them.
-
-    Rows in an area striped with shading belong together whatever they look like.
-    """
-    out: list[list[Row]] = []
-    current: list[Row] = []
-    plain, area = 0, -1
-    width = zone.x1 - zone.x0
-    for row in rows:
-        several = len(row.spans) > 1
-        here = _area_of(row, areas)
-        if current and here >= 0 and here == area:
-            current.append(row)
-            plain = 0
-            continue
-        if current:
-            gap = (row.baseline - current[-1].baseline) / layout.em
-            apart = not several and here < 0 and _stands_apart(current, row)
-            left_area = area >= 0 and here < 0 and not several
-            if (
-                gap > MAX_GAP
-                or is_prose_line(row, width)
-                or apart
-                or left_area
-                or (not several and plain >= 2)
-            ):
-                out.append(current)
-                current, plain = [], 0
-        area = here
-        if several or here >= 0:
-            current.append(row)
-            plain = 0
-        elif current:
-            current.append(row)
-            plain += 1
-    if current:
-        out.append(current)
-    return [trimmed for run in out if len(trimmed := _trimmed(layout, run, areas)) >= 2]
-
-
-def _area_of(row: Row, areas: Sequence[Box]) -> int:
-    middle = (row.y0 + row.y1) / 2
-    for k, a in enumerate(areas):
-        if a.y0 <= middle <= a.y1 and row.x0 < a.x1 and row.x1 > a.x0:
-            return k
-    return -1
-
-
-def _stands_apart(above: Sequence[Row], row: Row) -> bool:
-    """Whether a plain row is set off from the rows above it by more than those are from each other."""
-    if len(above) < 3:
-        return False
-    gaps = [b.y0 - a.y1 for a, b in pairwise(above)]
-    return row.y0 - above[-1].y1 > max(1.25 * max(gaps), max(gaps) + 0.3 * (row.y1 - row.y0))
-
-
-def _trimmed(layout: PageLayout, run: list[Row], areas: Sequence[Box]) -> list[Row]:
-    """Drop plain rows at the end, except those that continue the last row closely."""
-    end = len(run)
-    while end and len(run[end - 1].spans) == 1 and _area_of(run[end - 1], areas) < 0:
-        end -= 1
-    while (
-        end < len(run)
-        and run[end].baseline - run[end - 1].baseline < 1.45 * layout.em
-        and run[end].x0 > run[0].x0 + layout.em
-    ):
-        end += 1
-    return run[:end]

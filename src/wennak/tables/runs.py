@@ -1,0 +1,138 @@
+"""Rows of text -> runs of rows that may be one table each."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from itertools import pairwise
+
+import numpy as np
+
+from ..layout import PageLayout
+from ..model import Box
+from .regions import is_prose_line
+from .strips import Row
+
+# Rows with more room above them than this (em) never go on with what stands above.
+MAX_ROOM = 2.4
+# A plain row opens something new when the room above it exceeds the usual room of the run by this factor and
+# this much (em); between rules that mark off a table, by the larger ones.
+ROOM_FACTOR, ROOM = 1.5, 0.35
+RULED_FACTOR, RULED_ROOM = 2.5, 0.9
+# Text larger than the run's by this factor is a heading.
+LARGER = 1.12
+# More plain rows than this in sequence, each at the left edge, are no part of a table.
+MAX_PLAIN = 2
+# Plain rows right above a run that stand over its columns are header lines; at most so many.
+MAX_ABOVE = 3
+
+
+@dataclass(slots=True)
+class Place:
+    """Where runs are sought: width of the text there, striped areas, whether rules mark off the place."""
+
+    width: float
+    areas: Sequence[Box] = ()
+    ruled: bool = False
+
+
+def find_runs(layout: PageLayout, rows: Sequence[Row], place: Place) -> list[list[Row]]:
+    """Return runs of rows, most of them in several spans, that follow each other like rows of a table.
+
+    Plain rows (in one span) belong to a run where they stand under a column other than the first, in an area
+    striped with shading, or in line with the rows around them.
+    """
+    runs: list[list[Row]] = []
+    run: list[Row] = []
+    plain = 0
+    for i, row in enumerate(rows):
+        several = len(row.spans) > 1
+        if run and _breaks(layout, run, row, plain, place):
+            runs.append(run)
+            run, plain = [], 0
+        if run or several or area_of(row, place.areas) >= 0:
+            if not run:
+                run = _header_lines(layout, rows[:i], row)
+                plain = 0
+            run.append(row)
+            plain = 0 if several or hangs(run[:-1], row, layout.em) else plain + 1
+    if run:
+        runs.append(run)
+    if not place.ruled:
+        runs = [_trimmed(layout, r, place.areas) for r in runs]
+    return [r for r in runs if len(r) >= 2]
+
+
+def _breaks(layout: PageLayout, run: Sequence[Row], row: Row, plain: int, place: Place) -> bool:
+    """Whether a row begins something other than the run above it."""
+    em = layout.em
+    here, last = area_of(row, place.areas), area_of(run[-1], place.areas)
+    if here >= 0 and here == last:
+        return False
+    room = row.y0 - max(r.y1 for r in run[-3:])
+    if room > MAX_ROOM * em:
+        return True
+    if len(row.spans) > 1 or hangs(run, row, em):
+        return False
+    if is_prose_line(row, place.width) or plain >= MAX_PLAIN:
+        return True
+    if here < 0 <= last and not place.ruled:
+        return True
+    factor, more = (RULED_FACTOR, RULED_ROOM) if place.ruled else (ROOM_FACTOR, ROOM)
+    usual = _usual_room(run, em)
+    larger = _size(layout, [row]) > LARGER * _size(layout, run)
+    return room > factor * usual + more * em or (larger and room > usual)
+
+
+def _usual_room(run: Sequence[Row], em: float) -> float:
+    """The median room between the rows of a run; little where there is only one row."""
+    rooms = [max(0.0, b.y0 - a.y1) for a, b in pairwise(run)]
+    return float(np.median(rooms)) if rooms else 0.35 * em
+
+
+def _size(layout: PageLayout, rows: Sequence[Row]) -> float:
+    return float(np.median(layout.words.size[[i for r in rows for i in r.words]]))
+
+
+def _header_lines(layout: PageLayout, above: Sequence[Row], first: Row) -> list[Row]:
+    """Plain rows right above the first row of a run that stand over its columns but the first."""
+    out: list[Row] = []
+    edge = first.y0
+    if len(first.spans) < 2:
+        return out
+    for row in reversed(above[-MAX_ABOVE:]):
+        over = len(row.spans) == 1 and row.x0 > first.spans[0][1] - 0.3 * layout.em
+        if not over or edge - row.y1 > 0.6 * layout.em or row.x1 > first.x1 + 2 * layout.em:
+            break
+        out.insert(0, row)
+        edge = row.y0
+    return out
+
+
+def hangs(run: Sequence[Row], row: Row, em: float) -> bool:
+    """Whether a plain row stands under a column other than the first, as the rest of a wrapped cell does."""
+    several = [r for r in run if len(r.spans) > 1]
+    if not several or len(row.spans) > 1:
+        return False
+    left = min(r.x0 for r in several)
+    second = [r.spans[1][0] for r in several if r.x0 < left + em]
+    return bool(second) and row.x0 > min(second) - 0.6 * em
+
+
+def area_of(row: Row, areas: Sequence[Box]) -> int:
+    """Return the number of the striped area that a row stands in, -1 for none."""
+    middle = (row.y0 + row.y1) / 2
+    for k, a in enumerate(areas):
+        if a.y0 <= middle <= a.y1 and row.x0 < a.x1 and row.x1 > a.x0:
+            return k
+    return -1
+
+
+def _trimmed(layout: PageLayout, run: list[Row], areas: Sequence[Box]) -> list[Row]:
+    """Drop plain rows at the end that neither hang under a column nor stand in a striped area."""
+    end = len(run)
+    while end and len(run[end - 1].spans) == 1 and area_of(run[end - 1], areas) < 0:
+        if hangs(run[: end - 1], run[end - 1], layout.em):
+            break
+        end -= 1
+    return run[:end]
