@@ -18,6 +18,8 @@ from .strips import Row, rows_of
 SAME_ENDS = 4.0
 # Rules that belong to some columns only leave text beside this share of the rows between them.
 PART_SHARE = 0.4
+# Upright rules that break off for less than this (em) go on.
+BRIDGE = 3.6
 # Room between rows of a striped table, or between a row and the edge of a stripe, is at most this (em).
 TABLE_ROOM = 1.0
 # A line of so many words that fills most of the width is prose.
@@ -79,7 +81,7 @@ def _is_part(layout: PageLayout, box: Box, others: Sequence[Box]) -> bool:
 
 def upright_regions(layout: PageLayout) -> list[Region]:
     """Regions beside upright rules of the same extent."""
-    upright = layout.rules.upright
+    upright = _bridged(layout.rules.upright, BRIDGE * layout.em)
     out = []
     for family in _families(upright):
         xs = sorted(float(upright.at[i]) for i in family)
@@ -100,6 +102,20 @@ def upright_regions(layout: PageLayout) -> list[Region]:
                     )
                 break
     return out
+
+
+def _bridged(lines: Lines, most: float) -> Lines:
+    """Join lines on one track that break off for a row that runs across them."""
+    order = np.lexsort((lines.low, np.round(lines.at / SAME_ENDS)))
+    out: list[list[float]] = []
+    for i in order.tolist():
+        at, low, high = float(lines.at[i]), float(lines.low[i]), float(lines.high[i])
+        if out and abs(out[-1][0] - at) < SAME_ENDS / 2 and low - out[-1][2] < most:
+            out[-1][2] = max(out[-1][2], high)
+        else:
+            out.append([at, low, high])
+    table = np.array(out, dtype=np.float64).reshape(-1, 3)
+    return Lines(table[:, 0], table[:, 1], table[:, 2])
 
 
 def shaded_areas(layout: PageLayout) -> list[Box]:
@@ -200,9 +216,38 @@ def _tabular_bands(layout: PageLayout, x0: float, x1: float, ys: Sequence[float]
             start = None
     if start is not None:
         out.append(Region(Box(x0, start, x1, ys[-1])))
-    for region in out:
-        region.lines = lines_in(layout, region.box)
-    return [r for r in out if r.box.y1 > r.box.y0]
+    return [
+        Region(box, [], lines_in(layout, box))
+        for r in out
+        if r.box.y1 > r.box.y0 and (box := _with_outer_rows(layout, r.box))
+    ]
+
+
+def _with_outer_rows(layout: PageLayout, box: Box) -> Box:
+    """Add the row above the first rule and that below the last one, where rules only part rows."""
+    em = layout.em
+    span = Box(box.x0, box.y0 - 12 * em, box.x1, box.y1 + 12 * em)
+    rows = rows_of(layout, words_inside(layout, span))
+    top, bottom = box.y0, box.y1
+    for row in reversed([r for r in rows if r.y1 <= box.y0 + 1]):
+        near = top - row.y1 < (TABLE_ROOM if top == box.y0 else 0.4) * em
+        if not near or not (len(row.spans) > 1 or _under_second(rows, row, em)):
+            break
+        top = row.y0
+    for row in [r for r in rows if r.y0 >= box.y1 - 1]:
+        near = row.y0 - bottom < (TABLE_ROOM if bottom == box.y1 else 0.4) * em
+        if not near or not (len(row.spans) > 1 or _under_second(rows, row, em)):
+            break
+        bottom = row.y1
+    return Box(
+        box.x0, top - (1.0 if top < box.y0 else 0.0), box.x1, bottom + (1.0 if bottom > box.y1 else 0.0)
+    )
+
+
+def _under_second(rows: Sequence[Row], row: Row, em: float) -> bool:
+    """Whether a row in one span stands under the second column of the rows around it."""
+    second = [r.spans[1][0] for r in rows if len(r.spans) > 1]
+    return bool(second) and row.x0 > min(second) - 0.6 * em
 
 
 def _height(rows: Sequence[Row]) -> float:

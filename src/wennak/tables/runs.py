@@ -47,7 +47,8 @@ def find_runs(layout: PageLayout, rows: Sequence[Row], place: Place) -> list[lis
     plain = 0
     for i, row in enumerate(rows):
         several = len(row.spans) > 1
-        if run and _breaks(layout, run, row, plain, place):
+        following = rows[i + 1] if i + 1 < len(rows) else None
+        if run and _breaks(layout, run, row, following, plain, place):
             runs.append(run)
             run, plain = [], 0
         if run or several or area_of(row, place.areas) >= 0:
@@ -63,7 +64,9 @@ def find_runs(layout: PageLayout, rows: Sequence[Row], place: Place) -> list[lis
     return [r for r in runs if len(r) >= 2]
 
 
-def _breaks(layout: PageLayout, run: Sequence[Row], row: Row, plain: int, place: Place) -> bool:
+def _breaks(
+    layout: PageLayout, run: Sequence[Row], row: Row, following: Row | None, plain: int, place: Place
+) -> bool:
     """Whether a row begins something other than the run above it."""
     em = layout.em
     here, last = area_of(row, place.areas), area_of(run[-1], place.areas)
@@ -81,7 +84,11 @@ def _breaks(layout: PageLayout, run: Sequence[Row], row: Row, plain: int, place:
     factor, more = (RULED_FACTOR, RULED_ROOM) if place.ruled else (ROOM_FACTOR, ROOM)
     usual = _usual_room(run, em)
     larger = _size(layout, [row]) > LARGER * _size(layout, run)
-    return room > factor * usual + more * em or (larger and room > usual)
+    if room > factor * usual + more * em or (larger and room > usual):
+        return True
+    # A heading is nearer to what it heads than to what stands above it.
+    below = following.y0 - row.y1 if following is not None else 0.0
+    return below > ROOM_FACTOR * usual + ROOM * em and below > 1.5 * room and _reaches_over(run, row, em)
 
 
 def _usual_room(run: Sequence[Row], em: float) -> float:
@@ -117,6 +124,13 @@ def hangs(run: Sequence[Row], row: Row, em: float) -> bool:
     left = min(r.x0 for r in several)
     second = [r.spans[1][0] for r in several if r.x0 < left + em]
     return bool(second) and row.x0 > min(second) - 0.6 * em
+
+
+def _reaches_over(run: Sequence[Row], row: Row, em: float) -> bool:
+    """Whether a plain row runs from the left edge into the second column of the run above it."""
+    several = [r for r in run if len(r.spans) > 1]
+    second = sorted(r.spans[1][0] for r in several)
+    return bool(second) and row.x1 > second[len(second) // 2] + em
 
 
 def area_of(row: Row, areas: Sequence[Box]) -> int:

@@ -45,7 +45,7 @@ def read_spaced_outside(layout: PageLayout, taken: Bools) -> list[TableDraft]:
         members = words_inside(layout, region.box)
         rows = rows_of(layout, members[~taken[members]])
         place = Place(region.box.x1 - region.box.x0, ruled=True)
-        for part in [rows] if region.cuts else find_runs(layout, rows, place):
+        for part in find_runs(layout, rows, place):
             draft = _read_region(layout, part, _cut_to(layout, region, part, len(part) == len(rows)))
             if draft is not None:
                 drafts.append(draft)
