@@ -11,7 +11,7 @@ from .ink import PageInk, PdfFile
 from .layout import Line, PageItems, PageLayout, flow, lay_out, structure
 from .model import Block, Document, Finding, PageSize
 from .pages import page_numbers
-from .tables import Method, Part, TableDraft, attach_captions, find_method, finished, joined
+from .tables import Method, Part, TableDraft, attach_captions, find_method, finished, joined, text_columns
 
 DEFAULT_METHOD = "combined"
 
@@ -79,16 +79,16 @@ def _parts(drafts: list[TableDraft], layout: PageLayout, items: PageItems) -> li
     parts = []
     for draft in drafts:
         box = draft.box
-        width = max(box.x1 - box.x0, 1.0)
         margin = 0.1 * layout.height
         above = [b for b in text_rows if b.y1 < box.y0 + 2 and b.y0 > margin]
         below = [b for b in text_rows if b.y0 > box.y1 - 2 and b.y1 < layout.height - margin]
         tables = [d.box for d in drafts if d is not draft]
+        table = finished(draft, layout)
         parts.append(
             Part(
-                table=finished(draft, layout),
+                table=table,
                 page=layout.number,
-                edges=[(x - box.x0) / width for x in draft.column_edges],
+                columns=text_columns(table),
                 first_on_page=not above and not any(b.y1 <= box.y0 + 2 for b in tables),
                 last_on_page=not below and not any(b.y0 >= box.y1 - 2 for b in tables),
             )

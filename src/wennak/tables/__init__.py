@@ -8,7 +8,7 @@ from importlib.metadata import entry_points
 from ..errors import UsageError
 from ..layout import PageLayout
 from .caption import attach_captions
-from .continued import Part, joined
+from .continued import Part, joined, text_columns
 from .draft import CellDraft, TableDraft, finished
 
 Method = Callable[[PageLayout], list[TableDraft]]
@@ -32,5 +32,5 @@ def find_method(name: str) -> Method:
 
 __all__ = [
     "CellDraft", "Method", "Part", "TableDraft", "attach_captions", "find_method", "finished", "joined",
-    "method_names",
+    "method_names", "text_columns",
 ]  # fmt: skip

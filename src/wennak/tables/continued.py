@@ -9,17 +9,29 @@ from dataclasses import dataclass
 from ..model import Cell, Table
 
 _CONTINUED = re.compile(r"\b(continued|cont['’.]?d?|fortsetzung|suite|continuación|продолжение)\b", re.I)
-# Column edges of two parts agree within this share of the table's width.
-_EDGE_SHARE = 0.04
+# Of the columns of two parts, at least this share stands at the same place, by overlap of their text.
+SAME_COLUMNS = 0.8
+
+
+def text_columns(table: Table) -> list[tuple[float, float] | None]:
+    """Return left and right of the text in each column of a table on one page."""
+    out: list[tuple[float, float] | None] = [None] * table.columns
+    for cell in table.cells:
+        if cell.colspan == 1 and cell.places:
+            box, known = cell.places[0].box, out[cell.column]
+            out[cell.column] = (min(known[0], box.x0), max(known[1], box.x1)) if known else (box.x0, box.x1)
+    return out
 
 
 @dataclass(slots=True)
 class Part:
-    """A table on one page: its edges relative to its width, and whether text stands above or below it."""
+    """A table on one page: left and right of the text in each of its columns (None for an empty one), and
+    whether nothing but running heads and feet stands above or below it.
+    """
 
     table: Table
     page: int
-    edges: list[float]
+    columns: list[tuple[float, float] | None]
     first_on_page: bool
     last_on_page: bool
 
@@ -50,7 +62,15 @@ def _continues(above: Part, below: Part) -> bool:
         return True
     if b.header_rows and not said and _head(a) != _head(b) and a.header_rows:
         return False
-    return all(abs(x - y) <= _EDGE_SHARE for x, y in zip(above.edges, below.edges, strict=True))
+    return _same_columns(above.columns, below.columns)
+
+
+def _same_columns(
+    above: Sequence[tuple[float, float] | None], below: Sequence[tuple[float, float] | None]
+) -> bool:
+    pairs = [(a, b) for a, b in zip(above, below, strict=True) if a and b]
+    same = sum(min(a[1], b[1]) > max(a[0], b[0]) for a, b in pairs)
+    return bool(pairs) and same >= SAME_COLUMNS * len(pairs)
 
 
 def _head(table: Table, rows: int | None = None) -> list[tuple[int, int, str]]:

@@ -41,7 +41,7 @@ def read_spaced_outside(layout: PageLayout, taken: Bools) -> list[TableDraft]:
     """Return the tables among the words that are not `taken` yet."""
     taken = taken | _margin_words(layout)
     drafts = []
-    for region in [*upright_regions(layout), *level_regions(layout)]:
+    for region in [*upright_regions(layout), *_whole(layout, level_regions(layout))]:
         members = words_inside(layout, region.box)
         rows = rows_of(layout, members[~taken[members]])
         place = Place(region.box.x1 - region.box.x0, ruled=True)
@@ -59,6 +59,29 @@ def read_spaced_outside(layout: PageLayout, taken: Bools) -> list[TableDraft]:
             if draft is not None:
                 drafts.append(draft)
     return drafts
+
+
+def _whole(layout: PageLayout, regions: list[Region]) -> list[Region]:
+    """Leave out regions that hold only the head of a table whose rows go on beyond the rules."""
+    runs = [
+        [row for row in run if len(row.spans) > 1]
+        for zone in layout.zones
+        for run in find_runs(layout, rows_of(layout, zone.members), Place(zone.x1 - zone.x0))
+    ]
+    boxes = [r.box for r in regions]
+    free = [sum(not any(_holds(b, row) for b in boxes) for row in run) for run in runs]
+    return [
+        region
+        for region in regions
+        if not any(
+            (inside := sum(_holds(region.box, row) for row in run)) > 0 and beyond >= max(3, 1.5 * inside)
+            for run, beyond in zip(runs, free, strict=True)
+        )
+    ]
+
+
+def _holds(box: Box, row: Row) -> bool:
+    return box.y0 <= (row.y0 + row.y1) / 2 <= box.y1 and row.x0 < box.x1 and row.x1 > box.x0
 
 
 def _cut_to(layout: PageLayout, region: Region, rows: Sequence[Row], whole: bool) -> Region:
