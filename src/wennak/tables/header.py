@@ -2,15 +2,14 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Sequence
 
 import numpy as np
 
 from ..layout import PageLayout
 from .draft import TableDraft
+from .numbers import is_numeric
 
-_NUMERIC = re.compile(r"^[^\w]*[\d.,'  ]*\d[^\w]*[%a-zA-Z]{0,3}[^\w]*$")
 MAX_HEADER = 4
 
 
@@ -85,7 +84,7 @@ def _numeric_body(layout: PageLayout, draft: TableDraft) -> bool:
         text = " ".join(layout.words.texts[i] for i in c.words)
         if not text:
             continue
-        is_number = bool(_NUMERIC.match(text))
+        is_number = is_numeric(text)
         if c.row == 0:
             head[c.column : c.column + c.colspan] |= is_number
         elif c.colspan == 1:

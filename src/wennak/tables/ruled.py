@@ -14,6 +14,7 @@ from .draft import CellDraft, TableDraft
 from .grid import build_grid
 from .header import header_rows
 from .lattice import Lattice, find_lattices
+from .numbers import is_numeric
 from .regions import words_inside
 from .strips import Row, gutters, rows_of
 
@@ -107,6 +108,9 @@ def trusts(layout: PageLayout, rows: Sequence[Row], cuts: Sequence[float], lines
             single += 1
             continue
         counts = [_filled(layout, r, cuts) for r in members]
+        if _numbers_stacked(layout, members, cuts):
+            several += len(members)
+            continue
         full = max(counts)
         # The first lines of wrapped cells all begin in one row; later lines thin out.
         if full >= 2 and sum(c >= max(2, 0.7 * full) for c in counts) >= max(2, 0.75 * len(counts)):
@@ -114,6 +118,19 @@ def trusts(layout: PageLayout, rows: Sequence[Row], cuts: Sequence[float], lines
         else:
             single += 1
     return single > 0 and several <= 2 * single
+
+
+def _numbers_stacked(layout: PageLayout, rows: Sequence[Row], cuts: Sequence[float]) -> bool:
+    """Whether some column holds a number in several lines: numbers do not wrap, so these are rows."""
+    w = layout.words
+    seen: set[int] = set()
+    for row in rows:
+        numeric = [i for i in row.words if any(c.isdigit() for c in w.texts[i]) and is_numeric(w.texts[i])]
+        columns = set(np.searchsorted(np.asarray(cuts), ((w.x0 + w.x1) / 2)[numeric]).tolist())
+        if columns & seen:
+            return True
+        seen |= columns
+    return False
 
 
 def _filled(layout: PageLayout, row: Row, cuts: Sequence[float]) -> int:

@@ -11,14 +11,20 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..ink import Floats, Ints
+from ..ink import Bools, Floats, Ints
 from ..layout import PageLayout
+from .numbers import is_numeric
 
 # A blank wider than this (em) ends a span of text within a row: wider than the blanks of most justified
 # text, narrower than the gaps between most columns.
 SPAN_GAP = 0.75
-# Gaps narrower than this (em) are blanks within text, never part of a gutter.
+# Gaps narrower than this (em), or than the font's own blank by this factor, are blanks within text.
 _BLANK = 0.36
+_BLANK_FACTOR = 1.3
+_FIXED_BLANK = 0.6
+# Between numbers even a gap this narrow (em) parts columns, where so many rows agree.
+_NUMBER_GAP = 0.42
+_NUMBER_ROWS = 3
 # Resolution of the coverage profile, in em.
 _BIN = 0.1
 # Share of rows whose text may cross a gutter (titles, group labels, one ragged cell).
@@ -95,6 +101,7 @@ def gutters(layout: PageLayout, rows: Sequence[Row], x0: float, x1: float, em: f
         return []
     bins = int((x1 - x0) / (_BIN * em)) + 2
     covered = _coverage(layout, rows, x0, bins, em)
+    numbers = _coverage(layout, rows, x0, bins, em, numbers_only=True)
     reach0 = np.array([int((r.x0 - x0) / (_BIN * em)) for r in rows])
     reach1 = np.array([int((r.x1 - x0) / (_BIN * em)) for r in rows])
     at = np.arange(bins)
@@ -114,15 +121,16 @@ def gutters(layout: PageLayout, rows: Sequence[Row], x0: float, x1: float, em: f
         c, d = max(((a + u, a + v) for u, v in best), key=lambda r: r[1] - r[0])
         if (d - c) * _BIN < _MIN_STRIP:
             continue
-        if not _separates(rows, speaks, covered, (c + d) // 2, em):
+        if not _separates(speaks, covered, numbers, (c + d) // 2):
             continue
         out.append(x0 + (c + d) / 2 * _BIN * em)
     return out
 
 
-def _separates(rows: Sequence[Row], speaks: np.ndarray, covered: np.ndarray, middle: int, em: float) -> bool:
+def _separates(speaks: Bools, covered: Bools, numbers: Bools, middle: int) -> bool:
     """Whether enough rows have text on both sides of the strip with enough room between."""
     gaps = []
+    between_numbers = 0
     for r in np.flatnonzero(speaks).tolist():
         line = covered[r]
         if line[middle]:
@@ -131,33 +139,47 @@ def _separates(rows: Sequence[Row], speaks: np.ndarray, covered: np.ndarray, mid
         right = np.flatnonzero(line[middle:])
         if len(left) and len(right):
             gaps.append((middle - left[-1] - 1 + right[0]) * _BIN)
+            between_numbers += bool(numbers[r, left[-1]] and numbers[r, middle + right[0]])
     if len(gaps) < 2:
         return False
     gaps.sort()
     median = gaps[len(gaps) // 2]
+    if between_numbers >= max(_NUMBER_ROWS, 0.6 * len(gaps)) and median >= _NUMBER_GAP:
+        return True
     return median >= _WIDE_GAP or (len(gaps) >= _MANY_ROWS and median >= _NARROW_GAP)
 
 
-def _coverage(layout: PageLayout, rows: Sequence[Row], x0: float, bins: int, em: float) -> np.ndarray:
-    """Rows x bins: where words stand."""
+def _coverage(
+    layout: PageLayout, rows: Sequence[Row], x0: float, bins: int, em: float, numbers_only: bool = False
+) -> Bools:
+    """Rows x bins: where words stand, or only those that are numbers."""
     w = layout.words
     edges = np.zeros((len(rows), bins + 1), dtype=np.int32)
     owner = np.repeat(np.arange(len(rows)), [len(r.words) for r in rows])
     index = np.array([i for r in rows for i in r.words], dtype=np.int64)
+    if numbers_only:
+        keep = np.array([is_numeric(w.texts[i]) for i in index.tolist()], dtype=np.bool_)
+        owner, index = owner[keep], index[keep]
+        if not len(index):
+            return np.zeros((len(rows), bins), dtype=np.bool_)
     low = np.clip(((w.x0[index] - x0) / (_BIN * em)).astype(np.int64), 0, bins - 1)
     # Blanks within text count as text.
     right = w.x1[index].copy()
     follows = owner[1:] == owner[:-1]
     gap = w.x0[index][1:] - right[:-1]
-    blank = follows & (gap > 0) & (gap < _BLANK * em)
+    fonts = layout.ink.fonts
+    own = np.array([_FIXED_BLANK if f.fixed_pitch else f.space for f in fonts])[w.font[index]]
+    limit = np.maximum(_BLANK * em, _BLANK_FACTOR * own * w.size[index])[1:]
+    blank = follows & (gap > 0) & (gap < limit) & (not numbers_only)
     right[:-1][blank] += gap[blank]
     high = np.clip(np.ceil((right - x0) / (_BIN * em)).astype(np.int64), 1, bins)
     np.add.at(edges, (owner, low), 1)
     np.add.at(edges, (owner, np.maximum(high, low + 1)), -1)
-    return np.cumsum(edges, axis=1)[:, :bins] > 0
+    covered: Bools = np.cumsum(edges, axis=1)[:, :bins] > 0
+    return covered
 
 
-def _runs(mask: np.ndarray) -> list[tuple[int, int]]:
+def _runs(mask: Bools) -> list[tuple[int, int]]:
     """Half-open index ranges where the mask holds."""
     padded = np.concatenate(([False], mask, [False])).astype(np.int8)
     change = np.flatnonzero(np.diff(padded))
