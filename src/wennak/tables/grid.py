@@ -8,11 +8,11 @@ from collections.abc import Sequence
 import numpy as np
 
 from ..layout import PageLayout
-from ..layout.words import Words
 from ..model import Box
 from .draft import CellDraft, TableDraft
+from .numbers import is_numeric
 from .rowcuts import row_starts
-from .strips import Row, column_of
+from .strips import Row, blank_limit, column_of
 
 
 def build_grid(
@@ -33,6 +33,7 @@ def build_grid(
     columns = len(cuts) + 1
     pieces = [_pieces(layout, row, cuts) for row in rows]
     filled = [frozenset(c for first, last, _ in p for c in range(first, last + 1)) for p in pieces]
+    numbers = [_number_columns(layout, p) for p in pieces]
     band = np.searchsorted(np.sort(np.asarray(separators, dtype=np.float64)), [_middle(r) for r in rows])
     starts: list[bool] = []
     for value in dict.fromkeys(band.tolist()):
@@ -40,7 +41,12 @@ def build_grid(
         if trusted:
             starts += [True] + [False] * (len(members) - 1)
         else:
-            starts += row_starts([rows[i] for i in members], [filled[i] for i in members], layout.em)
+            starts += row_starts(
+                [rows[i] for i in members],
+                [filled[i] for i in members],
+                [numbers[i] for i in members],
+                layout.em,
+            )
     row_number = np.cumsum(starts) - 1
     cells: dict[tuple[int, int], CellDraft] = {}
     by_row: dict[int, list[tuple[int, int, list[int]]]] = defaultdict(list)
@@ -57,6 +63,17 @@ def build_grid(
         method=method,
         column_edges=[box.x0, *cuts, box.x1],
     )
+
+
+def _number_columns(layout: PageLayout, pieces: Sequence[tuple[int, int, list[int]]]) -> frozenset[int]:
+    """The columns in which a line holds a number."""
+    texts = layout.words.texts
+    found = []
+    for first, last, words in pieces:
+        text = " ".join(texts[i] for i in words)
+        if first == last and any(c.isdigit() for c in text) and is_numeric(text):
+            found.append(first)
+    return frozenset(found)
 
 
 def _middle(row: Row) -> float:
@@ -78,20 +95,13 @@ def _pieces(layout: PageLayout, row: Row, cuts: Sequence[float]) -> list[tuple[i
         if out:
             pa, pb, words = out[-1]
             gap = float(w.x0[i] - w.x1[words[-1]])
-            same = a <= pb
-            # A narrow blank across a cut: the text runs on, unless both sides keep to their columns.
-            runs_on = gap < 0.45 * float(w.size[i]) and (pb > pa or b > a or gap < 0.34 * float(w.size[i]))
-            if same or (runs_on and a == pb + 1 and _crosses(w, words, i, cuts, pb)):
+            # A blank across a cut: the text runs on, unless numbers stand on both sides.
+            parted = is_numeric(w.texts[i]) and is_numeric(w.texts[words[-1]])
+            if a <= pb or (gap < blank_limit(layout, i) and a == pb + 1 and not parted):
                 out[-1] = (min(a, pa), max(b, pb), [*words, i])
                 continue
         out.append((a, b, [i]))
     return out
-
-
-def _crosses(w: Words, words: list[int], i: int, cuts: Sequence[float], column: int) -> bool:
-    """Whether text up to a cut and after it is one stretch: it ends and begins close to the cut."""
-    size, cut = float(w.size[i]), cuts[column]
-    return cut - float(w.x1[words[-1]]) < 0.3 * size and float(w.x0[i]) - cut < 0.3 * size
 
 
 def _merged(parts: list[tuple[int, int, list[int]]]) -> list[tuple[int, int, list[int]]]:

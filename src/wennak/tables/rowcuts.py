@@ -13,28 +13,33 @@ from .strips import Row
 CLASS_STEP = 0.18
 # Room within a cell is at most this (em); lines farther apart are never one row.
 MAX_ROOM = 0.8
+# Of the lines that narrow rooms would join, at least this share must look like the rest of a wrapped cell.
+WRAPPED_SHARE = 0.6
 # Lines that overlap by more than this (em) are one row: cells set at mid height beside wrapped ones.
 OVERLAP = 0.15
 
 
-def row_starts(rows: Sequence[Row], filled: Sequence[frozenset[int]], em: float) -> list[bool]:
+def row_starts(
+    rows: Sequence[Row], filled: Sequence[frozenset[int]], numbers: Sequence[frozenset[int]], em: float
+) -> list[bool]:
     """Tell for each line of text whether a table row begins there.
 
-    `filled` names the columns in which each line has text. Two kinds of evidence: where the rooms between
-    lines fall into two classes, the narrow ones lie within cells; else a line that leaves the stub (the
-    first column) empty continues the row above it, unless it has as much text as a row of its own.
+    `filled` names the columns in which each line has text, `numbers` those in which it is a number. Numbers
+    in one column stand in rows of their own. Else, where the rooms between lines fall into two classes, the
+    narrow ones lie within cells; where they do not, a line that leaves the stub (the first column) empty
+    continues the row above it, unless it has as much text as a row of its own.
     """
     if not rows:
         return []
     bottoms = np.maximum.accumulate([r.y1 for r in rows])
     rooms = (np.array([r.y0 for r in rows[1:]]) - bottoms[:-1]) / em
-    split = _two_classes(rooms, filled)
+    split = _two_classes(rooms, filled, numbers)
     starts = [True]
     for i in range(1, len(rows)):
         room = rooms[i - 1]
         if room < -OVERLAP:
             starts.append(False)
-        elif room > MAX_ROOM:
+        elif room > MAX_ROOM or numbers[i] & numbers[i - 1]:
             starts.append(True)
         elif split is not None:
             starts.append(bool(room > split))
@@ -43,19 +48,26 @@ def row_starts(rows: Sequence[Row], filled: Sequence[frozenset[int]], em: float)
     return starts
 
 
-def _two_classes(rooms: Floats, filled: Sequence[frozenset[int]]) -> float | None:
+def _two_classes(
+    rooms: Floats, filled: Sequence[frozenset[int]], numbers: Sequence[frozenset[int]]
+) -> float | None:
     """The room that parts narrow from wide ones, if they fall apart clearly and it makes sense."""
     ordered = np.sort(np.maximum(rooms, -OVERLAP))
     jumps = np.flatnonzero((np.diff(ordered) >= CLASS_STEP) & (ordered[:-1] <= MAX_ROOM))
-    full = max(len(f) for f in filled)
     for at in jumps.tolist():
         split = float((ordered[at] + ordered[at + 1]) / 2)
-        # Lines joined by the narrow rooms must look like wrapped cells: with less text than a whole row.
-        narrow = np.flatnonzero(rooms <= split) + 1
-        poorer = sum(len(filled[i]) < full or len(filled[i - 1]) < full for i in narrow.tolist())
-        if poorer >= 0.6 * len(narrow):
+        # Lines joined by the narrow rooms must look like wrapped cells, not like rows.
+        narrow = (np.flatnonzero(rooms <= split) + 1).tolist()
+        stacked = sum(bool(numbers[i] & numbers[i - 1]) for i in narrow)
+        wrapped = sum(_is_rest(filled[i - 1], filled[i]) for i in narrow)
+        if wrapped >= WRAPPED_SHARE * len(narrow) and stacked <= 0.1 * len(narrow):
             return split
     return None
+
+
+def _is_rest(above: frozenset[int], here: frozenset[int]) -> bool:
+    """Whether two neighbouring lines may be parts of one row: one of them lacks the stub or most text."""
+    return 0 not in here or 0 not in above or len(here) == 1 or len(here) < 0.6 * len(above)
 
 
 def _continues(above: frozenset[int], here: frozenset[int], filled: Sequence[frozenset[int]]) -> bool:

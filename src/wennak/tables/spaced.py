@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Sequence
 from itertools import pairwise
 
@@ -24,12 +23,11 @@ from .regions import (
 )
 from .ruled import trusts
 from .runs import Place, find_runs
-from .strips import Row, gutters, rows_of
+from .strips import MARKER, Row, gutters, rows_of
 
 # Running heads stand in this share of the page at either end, set off from the text by this (em).
 MARGIN = 0.12
 MARGIN_GAP = 1.6
-_MARKER = re.compile(r"^([•●○■□▪◦‣–—*·-]|\(?[0-9ivxlc]{1,4}[.)]|\(?[a-zA-Z][.)])$")
 
 
 def read_spaced(layout: PageLayout) -> list[TableDraft]:
@@ -129,7 +127,7 @@ def _is_table(layout: PageLayout, rows: Sequence[Row], cuts: Sequence[float], re
     if len(cuts) == 1:
         firsts = [[texts[i] for i in r.words if layout.words.x1[i] <= cuts[0] + 1] for r in rows]
         marked = [f for f in firsts if f]
-        if marked and sum(len(f) == 1 and bool(_MARKER.match(f[0])) for f in marked) > 0.6 * len(marked):
+        if marked and sum(len(f) == 1 and bool(MARKER.match(f[0])) for f in marked) > 0.6 * len(marked):
             return False
     if len(region.lines) < 2 and _is_code(layout, rows):
         return False

@@ -6,6 +6,7 @@ any row's text covers, with text on both sides of it in several rows.
 
 from __future__ import annotations
 
+import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -35,6 +36,10 @@ _WIDE_GAP = 0.7
 # ... or by this much where at least so many rows agree: blanks of prose do not line up that long.
 _NARROW_GAP = 0.38
 _MANY_ROWS = 5
+
+
+# Marks of list items: bullets, numbers and letters with a point or parenthesis.
+MARKER = re.compile(r"^([•●○■□▪◦‣–—*·-]|\(?[0-9ivxlc]{1,4}[.)]|\(?[a-zA-Z][.)])$")
 
 
 @dataclass(slots=True)
@@ -124,7 +129,22 @@ def gutters(layout: PageLayout, rows: Sequence[Row], x0: float, x1: float, em: f
         if not _separates(speaks, covered, numbers, (c + d) // 2):
             continue
         out.append(x0 + (c + d) / 2 * _BIN * em)
-    return out
+    return _without_markers(layout, rows, out)
+
+
+def _without_markers(layout: PageLayout, rows: Sequence[Row], cuts: list[float]) -> list[float]:
+    """Drop gutters between the marks of lists in cells and the items that they mark."""
+    w = layout.words
+    index = [i for r in rows for i in r.words]
+    column = np.searchsorted(np.array(cuts), (w.x0[index] + w.x1[index]) / 2)
+    held: dict[int, list[str]] = {}
+    for i, c in zip(index, column.tolist(), strict=True):
+        held.setdefault(c, []).append(w.texts[i])
+    return [
+        cut
+        for k, cut in enumerate(cuts)
+        if k == 0 or sum(bool(MARKER.match(t)) for t in held.get(k, [])) <= 0.8 * len(held.get(k, []))
+    ]
 
 
 def _separates(speaks: Bools, covered: Bools, numbers: Bools, middle: int) -> bool:
@@ -167,9 +187,7 @@ def _coverage(
     right = w.x1[index].copy()
     follows = owner[1:] == owner[:-1]
     gap = w.x0[index][1:] - right[:-1]
-    fonts = layout.ink.fonts
-    own = np.array([_FIXED_BLANK if f.fixed_pitch else f.space for f in fonts])[w.font[index]]
-    limit = np.maximum(_BLANK * em, _BLANK_FACTOR * own * w.size[index])[1:]
+    limit = np.array([blank_limit(layout, i) for i in index[1:].tolist()])
     blank = follows & (gap > 0) & (gap < limit) & (not numbers_only)
     right[:-1][blank] += gap[blank]
     high = np.clip(np.ceil((right - x0) / (_BIN * em)).astype(np.int64), 1, bins)
@@ -177,6 +195,13 @@ def _coverage(
     np.add.at(edges, (owner, np.maximum(high, low + 1)), -1)
     covered: Bools = np.cumsum(edges, axis=1)[:, :bins] > 0
     return covered
+
+
+def blank_limit(layout: PageLayout, i: int) -> float:
+    """Return the gap, in points, below which word i follows the word before it in one stretch of text."""
+    font, size = layout.ink.fonts[int(layout.words.font[i])], float(layout.words.size[i])
+    own = _FIXED_BLANK if font.fixed_pitch else font.space
+    return max(_BLANK, _BLANK_FACTOR * own) * size
 
 
 def _runs(mask: Bools) -> list[tuple[int, int]]:
