@@ -91,6 +91,7 @@ def _parts(drafts: list[TableDraft], layout: PageLayout, items: PageItems) -> li
                 columns=text_columns(table),
                 first_on_page=not above and not any(b.y1 <= box.y0 + 2 for b in tables),
                 last_on_page=not below and not any(b.y0 >= box.y1 - 2 for b in tables),
+                caption_below=any(layout.words.y0[i] > box.y1 - 2 for i in draft.caption),
             )
         )
     return parts

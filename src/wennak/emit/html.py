@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator, Sequence
 from html import escape
 
@@ -78,14 +79,17 @@ def _block(block: Block) -> Iterator[str]:
 
 
 def _list(block: ListBlock) -> Iterator[str]:
-    # Printed numbers are kept as they are: numbering by the browser could differ from the page.
+    """A list whose items show the printed labels, which are no part of their text."""
     tag = "ol" if block.ordered else "ul"
-    style = ' style="list-style: none"' if block.ordered else ""
-    yield f"<{tag}{style}{_places(block.places)}>\n"
+    yield f"<{tag}{_places(block.places)}>\n"
     for item in block.items:
-        label = f"{escape(item.label, quote=False)} " if block.ordered and item.label else ""
-        shown = f'<span class="label">{label}</span>' if label else ""
-        yield f"<li{_places(item.places)}>{shown}{escape(item.text, quote=False)}</li>\n"
+        number = re.fullmatch(r"(\d{1,9})[.)]?", item.label)
+        label = f' value="{number[1]}"' if block.ordered and number else ""
+        if block.ordered and not number and item.label:
+            # Anything else is shown by the style sheet of the item: "a)", "(iv)".
+            shown = escape(item.label.replace("\\", "").replace("'", ""))
+            label = f" style=\"list-style-type: '{shown} '\""
+        yield f"<li{label}{_places(item.places)}>{escape(item.text, quote=False)}</li>\n"
     yield f"</{tag}>\n"
 
 

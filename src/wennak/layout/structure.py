@@ -24,8 +24,11 @@ LOOSE = 1.32
 INDENT = 0.8
 # Running heads and feet stand in this share of the page's height at either end.
 MARGIN = 0.13
-# A small line alone in this share of the height is one even where nothing repeats it.
-EDGE = 0.075
+# A short line alone in this share of the height is one even where nothing repeats it, if it is set no larger
+# than the body and its baseline is farther than this (em) from all others.
+EDGE = 0.11
+EDGE_GAP = 2.2
+EDGE_WORDS = 14
 # Words a heading may have when only its weight tells it from the body.
 MAX_HEADING_WORDS = 16
 
@@ -246,12 +249,12 @@ def _runs_on(above: Paragraph, below: Paragraph) -> bool:
 
 
 def _stands_apart(line: Line, lines: Sequence[Line], height: float, body: float) -> bool:
-    """Whether a line is set small, at the very edge of the page and well away from the text."""
+    """Whether a short line stands at the very edge of the page, well away from the text."""
     y = (line.place.box.y0 + line.place.box.y1) / 2 / height
-    if EDGE < y < 1 - EDGE or line.size > 0.92 * body:
+    if EDGE < y < 1 - EDGE or line.size > 1.05 * body or len(line.text.split()) > EDGE_WORDS:
         return False
     others = [abs(l.baseline - line.baseline) for l in lines if abs(l.baseline - line.baseline) > 1]
-    return bool(others) and min(others) > 2.5 * body
+    return bool(others) and min(others) > EDGE_GAP * body
 
 
 def _furniture(pages: Sequence[PageItems], body: float) -> set[tuple[int, int]]:

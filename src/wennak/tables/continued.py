@@ -26,7 +26,7 @@ def text_columns(table: Table) -> list[tuple[float, float] | None]:
 @dataclass(slots=True)
 class Part:
     """A table on one page: left and right of the text in each of its columns (None for an empty one), and
-    whether nothing but running heads and feet stands above or below it.
+    whether nothing but running heads and feet stands above or below it, and whether its caption is below.
     """
 
     table: Table
@@ -34,6 +34,7 @@ class Part:
     columns: list[tuple[float, float] | None]
     first_on_page: bool
     last_on_page: bool
+    caption_below: bool = False
 
 
 def joined(parts: Sequence[Part]) -> list[tuple[Table, int]]:
@@ -54,7 +55,7 @@ def _continues(above: Part, below: Part) -> bool:
         return False
     a, b = above.table, below.table
     said = bool(_CONTINUED.search(b.caption))
-    if b.caption and not said and b.caption != a.caption:
+    if b.caption and not said and b.caption != a.caption and not (below.caption_below and not a.caption):
         return False
     if a.columns != b.columns:
         return False
@@ -99,7 +100,7 @@ def _joined(a: Table, b: Table) -> Table:
         rows=a.rows + b.rows - repeated,
         columns=a.columns,
         cells=cells,
-        caption=a.caption,
+        caption=a.caption or b.caption,
         header_rows=a.header_rows,
         method=a.method,
         confidence=min(a.confidence, b.confidence),

@@ -30,9 +30,7 @@ def header_rows(layout: PageLayout, draft: TableDraft, lines: Sequence[float] = 
         return _spanned(draft, by_line[0])
     if bold:
         return _spanned(draft, bold)
-    if _numeric_body(layout, draft):
-        return _spanned(draft, 1)
-    return 1 if by_line else 0
+    return _spanned(draft, 1) if _numeric_body(layout, draft) else 0
 
 
 def _spanned(draft: TableDraft, count: int) -> int:

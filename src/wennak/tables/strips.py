@@ -9,6 +9,7 @@ from __future__ import annotations
 import re
 from collections.abc import Sequence
 from dataclasses import dataclass
+from itertools import pairwise
 
 import numpy as np
 
@@ -140,11 +141,17 @@ def _without_markers(layout: PageLayout, rows: Sequence[Row], cuts: list[float])
     held: dict[int, list[str]] = {}
     for i, c in zip(index, column.tolist(), strict=True):
         held.setdefault(c, []).append(w.texts[i])
-    return [
-        cut
-        for k, cut in enumerate(cuts)
-        if k == 0 or sum(bool(MARKER.match(t)) for t in held.get(k, [])) <= 0.8 * len(held.get(k, []))
-    ]
+    return [cut for k, cut in enumerate(cuts) if k == 0 or not _are_markers(held.get(k, []))]
+
+
+def _are_markers(texts: Sequence[str]) -> bool:
+    """Whether texts are marks of list items: bullets, or counts that begin again and again."""
+    if sum(bool(MARKER.match(t)) for t in texts) > 0.8 * len(texts):
+        return True
+    counts = [int(t) for t in texts if t.isascii() and t.isdigit() and len(t) < 3]
+    steps = all(b in (a + 1, 1) for a, b in pairwise(counts))
+    marks = len(counts) + sum(bool(MARKER.match(t)) for t in texts)
+    return steps and counts.count(1) > 1 and marks > 0.8 * len(texts)
 
 
 def _separates(speaks: Bools, covered: Bools, numbers: Bools, middle: int) -> bool:
