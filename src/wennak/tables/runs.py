@@ -10,7 +10,7 @@ import numpy as np
 
 from ..layout import PageLayout
 from ..model import Box
-from .regions import is_prose_line
+from .regions import TABLE_ROOM, is_prose_line
 from .strips import Row
 
 # Rows with more room above them than this (em) never go on with what stands above.
@@ -22,7 +22,7 @@ RULED_FACTOR, RULED_ROOM = 2.5, 0.9
 # Text larger than the run's by this factor is a heading.
 LARGER = 1.12
 # More plain rows than this in sequence, each at the left edge, are no part of a table.
-MAX_PLAIN = 2
+MAX_PLAIN = 4
 # Plain rows right above a run that stand over its columns are header lines; at most so many.
 MAX_ABOVE = 3
 
@@ -79,7 +79,7 @@ def _breaks(
         return False
     if is_prose_line(row, place.width) or plain >= MAX_PLAIN:
         return True
-    if here < 0 <= last and not place.ruled:
+    if here < 0 <= last and row.y0 - place.areas[last].y1 > TABLE_ROOM * em:
         return True
     factor, more = (RULED_FACTOR, RULED_ROOM) if place.ruled else (ROOM_FACTOR, ROOM)
     usual = _usual_room(run, em)
