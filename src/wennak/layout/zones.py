@@ -10,6 +10,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
+import numpy.typing as npt
 
 from ..ink import Bools, Floats, Ints
 from .page import PageLayout, Zone
@@ -34,8 +35,8 @@ _BIN = 0.25
 
 @dataclass(slots=True)
 class Spans:
-    """Stretches of words without a wide gap: box, baseline, number of words that begin with a letter, and the
-    summed width of all words.
+    """Stretches of words without a wide gap: box, baseline, number of words that begin with a letter, summed
+    width of all words, and the first word.
     """
 
     x0: Floats
@@ -45,6 +46,7 @@ class Spans:
     baseline: Floats
     words: Ints
     ink: Floats
+    first: npt.NDArray[np.object_]
 
     def __len__(self) -> int:
         return len(self.x0)
@@ -53,7 +55,7 @@ class Spans:
         """Return the spans that the mask selects."""
         return Spans(
             self.x0[mask], self.x1[mask], self.y0[mask], self.y1[mask], self.baseline[mask],
-            self.words[mask], self.ink[mask],
+            self.words[mask], self.ink[mask], self.first[mask],
         )  # fmt: skip
 
 
@@ -94,6 +96,7 @@ def text_spans(layout: PageLayout, members: Ints, gap: float = SPAN_GAP) -> Span
         w.baseline[members][starts],
         np.add.reduceat(letters, starts),
         np.add.reduceat(x1 - x0, starts),
+        np.array([w.texts[i] for i in members[starts].tolist()], dtype=object),
     )
 
 
@@ -113,7 +116,7 @@ def _split(layout: PageLayout, members: Ints, depth: int) -> list[Zone]:
     inside = (middle > top) & (middle < bottom)
     left = (w.x0[members] + w.x1[members]) / 2 < x
     out: list[Zone] = []
-    for part in (middle <= top, inside & left, inside & ~left, middle >= bottom):
+    for part in (middle <= top, inside & left, inside & ~left, (middle >= bottom) & (middle > top)):
         if part.any():
             out += _split(layout, members[part], depth + 1)
     return out
@@ -192,7 +195,8 @@ def _parts(layout: PageLayout, spans: Spans, x: float, top: float, bottom: float
         return share < LEVEL_SHARE
     if share < 0.5 * LEVEL_SHARE:
         return True
-    return width > 1.5 * em and all(_is_ruled(layout, s, top, bottom) for s in (left, right))
+    own = all(_is_ruled(layout, s, x, top, bottom) for s in (left, right))
+    return width > 1.5 * em and (own or _same_labels(layout, left, right))
 
 
 def _is_prose(spans: Spans, em: float) -> bool:
@@ -209,12 +213,29 @@ def _is_dense(baselines: Floats, em: float) -> bool:
     return float((steps[steps < 1.9 * em]).sum()) >= DENSE * float(baselines[-1] - baselines[0])
 
 
-def _is_ruled(layout: PageLayout, side: Spans, top: float, bottom: float) -> bool:
-    """Whether level rules of its own run over the whole width of the text on one side of a strip."""
-    level, em = layout.rules.level, layout.em
+def _is_ruled(layout: PageLayout, side: Spans, x: float, top: float, bottom: float) -> bool:
+    """Whether level rules or shading of its own run over the whole text on one side of a strip."""
+    level, shades, em = layout.rules.level, layout.rules.shades, layout.em
     x0, x1 = float(side.x0.min()), float(side.x1.max())
     whole = (np.abs(level.low - x0) < 2 * em) & (np.abs(level.high - x1) < 2 * em)
-    return bool((whole & (level.at > top - 2 * em) & (level.at < bottom + 2 * em)).sum() >= 2)
+    ruled = whole & (level.at > top - 2 * em) & (level.at < bottom + 2 * em)
+    near = (shades.y0 > top - 2 * em) & (shades.y1 < bottom + 2 * em) & (shades.x1 > x0) & (shades.x0 < x1)
+    if ruled.sum() >= 2 or not near.any():
+        return bool(ruled.sum() >= 2)
+    low, high = float(shades.x0[near].min()), float(shades.x1[near].max())
+    clear = high < x - 0.4 * em or low > x + 0.4 * em
+    return clear and abs(low - x0) < 2 * em and abs(high - x1) < 2 * em
+
+
+def _same_labels(layout: PageLayout, left: Spans, right: Spans) -> bool:
+    """Whether lines on both sides begin with the same words: cards or records side by side."""
+    firsts = []
+    for side in (left, right):
+        leading = side.take(side.x0 < side.x0.min() + layout.em)
+        firsts.append({round(float(b)): t for b, t in zip(leading.baseline, leading.first, strict=True)})
+    shared = firsts[0].keys() & firsts[1].keys()
+    same = sum(bool(firsts[0][b] == firsts[1][b]) for b in shared)
+    return same >= MIN_LINES and same >= LEVEL_SHARE * len(shared)
 
 
 def _without_shared_rows(spans: Spans, x: float, top: float, bottom: float, em: float) -> tuple[float, float]:
@@ -222,6 +243,7 @@ def _without_shared_rows(spans: Spans, x: float, top: float, bottom: float, em: 
 
     Such rows stand level on both sides and leave much of their width empty.
     """
+    whole = (top, bottom)
     inside = spans.take((spans.y0 >= top - 0.5) & (spans.y1 <= bottom + 0.5))
     width = {s: _width(inside.take((inside.x1 <= x) == s)) for s in (True, False)}
     lines = np.round(inside.baseline / (0.3 * em))
@@ -238,7 +260,8 @@ def _without_shared_rows(spans: Spans, x: float, top: float, bottom: float, em: 
             top = shared[-1][1] + 0.5
         elif len(shared) >= 2:
             bottom = shared[-1][0] - 0.5
-    return top, bottom
+    # Where every row is shared, the strip parts nothing but such rows, and they part at it.
+    return (top, bottom) if bottom - top > MIN_LINES * em else whole
 
 
 def _width(spans: Spans) -> float:
