@@ -8,20 +8,27 @@ from itertools import pairwise
 
 import numpy as np
 
-from ..ink import Bools, Ints
+from ..ink import Bools, Floats, Ints
 from ..model import Box, Place
 from .bidi import logical
 from .page import PageLayout
 
 # A gap this wide (em) parts two pieces of text that happen to stand at one height.
 PART_GAP = 2.5
+# A label before an item has at most so many characters and stands this far (em) before its text.
+LABEL_LENGTH = 5
+LABEL_GAP = 0.7
+# A bullet drawn as a shape is of this size (em) and its middle stands this far before the text.
+DOT_SIZE = (0.12, 0.7)
+DOT_REACH = (0.25, 2.2)
 
 
 @dataclass(slots=True)
 class Line:
     """A line of text with what its role is judged by.
 
-    `column` is the number of its zone on the page, `left` and `right` are the edges of that zone.
+    `column` is the number of its zone on the page, `left` and `right` are the edges of that zone; `dot` tells
+    of a bullet drawn as a shape before it, `label` is a short first word set well apart from the rest.
     """
 
     text: str
@@ -35,6 +42,8 @@ class Line:
     column: int
     left: float
     right: float
+    dot: bool = False
+    label: str = ""
 
 
 @dataclass(slots=True)
@@ -96,6 +105,7 @@ def _lines(layout: PageLayout, members: Ints, zone: int) -> list[Item]:
     if zone < len(layout.zones):
         left, right = layout.zones[zone].x0, layout.zones[zone].x1
     words = members.tolist()
+    dots = _dots(layout)
     out: list[Item] = []
     for k, (a, b, l, t, r, bt, base, em) in enumerate(zip(*(c.tolist() for c in columns), strict=True)):
         run = words[a:b]
@@ -106,10 +116,41 @@ def _lines(layout: PageLayout, members: Ints, zone: int) -> list[Item]:
         out.append(
             Line(
                 text, place, box if layout.turns else place.box, base, em, bold, italic, fixed, zone, left,
-                right,
+                right, _has_dot(dots, box, em), _label(layout, run),
             )
         )  # fmt: skip
     return out
+
+
+def _dots(layout: PageLayout) -> Floats:
+    """Middles of the small filled shapes of a page that may be bullets: rows of x, y."""
+    ink = layout.ink
+    x0, y0, x1, y1 = (
+        np.concatenate((getattr(ink.shapes, side), getattr(ink.fills, side)))
+        for side in ("x0", "y0", "x1", "y1")
+    )
+    w, h = x1 - x0, y1 - y0
+    low, high = (share * layout.em for share in DOT_SIZE)
+    small = (w > low) & (w < high) & (h > low) & (h < high) & (np.abs(w - h) < 0.4 * np.maximum(w, h))
+    middles: Floats = np.stack(((x0 + x1) / 2, (y0 + y1) / 2), axis=1)[small]
+    return middles
+
+
+def _has_dot(dots: Floats, box: Box, em: float) -> bool:
+    """Whether a bullet stands right before a line, within its height."""
+    if not len(dots):
+        return False
+    near, far = (reach * em for reach in DOT_REACH)
+    before = (dots[:, 0] > box.x0 - far) & (dots[:, 0] < box.x0 - near)
+    return bool((before & (dots[:, 1] > box.y0) & (dots[:, 1] < box.y1)).any())
+
+
+def _label(layout: PageLayout, run: list[int]) -> str:
+    w = layout.words
+    if len(run) < 2 or len(w.texts[run[0]]) > LABEL_LENGTH:
+        return ""
+    gap = float(w.x0[run[1]] - w.x1[run[0]])
+    return w.texts[run[0]] if gap > LABEL_GAP * float(w.size[run[0]]) else ""
 
 
 def _fixed_text(layout: PageLayout, run: list[int]) -> str:

@@ -13,6 +13,8 @@ from .flow import Item, Line, TableMark
 from .joining import join_lines
 
 _BULLET = re.compile(r"^([•●○■□▪▫◦‣–—∗*·⁃-]|\(?\d{1,3}[.)]|\(?[a-zA-Z][.)]|\(?[ivx]{1,5}[.)])\s+(?=\S)")
+# A count set apart from the text that follows it.
+_COUNT = re.compile(r"^(\d{1,3})(?=\s|$)\s*")
 _NUMBERED = re.compile(r"^((?:\d{1,2}|[A-Z])(?:\.\d{1,2})*\.?|[IVX]+\.)\s+\S")
 _PAGE_NUMBER = re.compile(r"^\W*(page\s+)?([ivxlcdm]+|\d{1,4})(\s*(/|of)\s*\d{1,4})?\W*$", re.I)
 
@@ -142,9 +144,9 @@ def _same_block(group: list[Line], line: Line, body: float, leading: float) -> b
         return True
     if line.bold != last.bold and (line.bold or (last.bold and all(g.bold for g in group))):
         return False
-    if _BULLET.match(line.text) and not _hangs(line, group):
+    if _begins_item(line) and not _hangs(line, group):
         return False
-    marked = bool(_BULLET.match(first.text))
+    marked = _begins_item(first)
     em = line.size
     indented = line.box.x0 - last.box.x0 > INDENT * em
     if marked:
@@ -161,6 +163,10 @@ def _same_block(group: list[Line], line: Line, body: float, leading: float) -> b
     return not (fits and last.text[-1:] in ".:!?" and not line.text[:1].islower())
 
 
+def _begins_item(line: Line) -> bool:
+    return line.dot or bool(_BULLET.match(line.text)) or bool(_COUNT.match(line.label))
+
+
 def _hangs(line: Line, group: list[Line]) -> bool:
     """Whether a line that begins like an item is a line of running text, such as a broken range."""
     return len(group) > 1 and abs(line.box.x0 - group[-1].box.x0) < 1 and line.text[:1] in "-–—*"
@@ -172,12 +178,14 @@ def _block(group: list[Line], body: float) -> Block:
     if all(l.fixed for l in group) and (len(group) > 1 or first.text != " ".join(first.text.split())):
         return Code(_code_text(group), places)
     text = join_lines([l.text for l in group])
+    if first.dot:
+        return ListBlock([ListItem(text, "•", 0, places)], places=list(places))
     if _is_heading(group, body, text):
         return Heading(text, 0, places)
-    match = _BULLET.match(text)
+    match = _BULLET.match(text) or (_COUNT.match(text) if _COUNT.match(first.label) else None)
     if match:
         item = ListItem(text[match.end() :], match[1], 0, places)
-        return ListBlock([item], ordered=match[1][-1:] in ".)", places=list(places))
+        return ListBlock([item], ordered=match[1][-1:] in ".)" or match[1].isalnum(), places=list(places))
     return Paragraph(text, places)
 
 

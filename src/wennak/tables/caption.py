@@ -6,11 +6,12 @@ import re
 
 import numpy as np
 
+from ..ink import Bools
 from ..layout import PageLayout
 from .draft import TableDraft
-from .strips import rows_of
+from .strips import Row, rows_of
 
-_NAMED = re.compile(
+NAMED = re.compile(
     r"^(table|tab\.|tableau|tabelle|tabla|tabela|tabella|tabel|taulukko|tabell|таблица|πίνακας|exhibit|表)\s*"
     r"([\dIVXA-Z]|$)",
     re.I,
@@ -18,23 +19,30 @@ _NAMED = re.compile(
 # A caption stands at most this far (em) from its table and runs over at most so many lines.
 REACH = 3.0
 MAX_LINES = 4
+# A line that is a caption by its place alone stands this near (em) and has at most so many words.
+TITLE_REACH = 1.0
+TITLE_WORDS = 14
+_SECTION = re.compile(r"^(\d+\.?)+\s|^[•●▪–—-]")
 
 
 def attach_captions(layout: PageLayout, drafts: list[TableDraft]) -> None:
-    """Find the caption of each table among the words that are in no table."""
+    """Find the caption of each table among the words that are in no table.
+
+    A line that names the table ("Table 3 ...") is sought first, above and below; else a short line right
+    above the table, nearer to it than to what stands above, is its caption.
+    """
     taken = np.zeros(len(layout.words), dtype=np.bool_)
     for draft in drafts:
         taken[draft.word_indices()] = True
-    for draft in drafts:
-        for above in (True, False):
-            found = _caption(layout, draft, taken, above)
-            if found:
+    for find in (_named_above, _named_below, _title):
+        for draft in drafts:
+            if not draft.caption and (found := find(layout, draft, taken)):
                 draft.caption = found
                 taken[found] = True
-                break
 
 
-def _caption(layout: PageLayout, draft: TableDraft, taken: np.ndarray, above: bool) -> list[int]:
+def _rows_beside(layout: PageLayout, draft: TableDraft, above: bool) -> list[Row]:
+    """Rows above or below a table within reach, the nearest first."""
     w, em, box = layout.words, layout.em, draft.box
     middle = (w.y0 + w.y1) / 2
     span = MAX_LINES * 1.5 * em + REACH * em
@@ -45,20 +53,51 @@ def _caption(layout: PageLayout, draft: TableDraft, taken: np.ndarray, above: bo
     )
     beside = (w.x1 > box.x0 - 2 * em) & (w.x0 < box.x1 + 2 * em)
     rows = rows_of(layout, np.flatnonzero(near & beside & ~w.turned))
-    if above:
-        rows = rows[::-1]
+    return rows[::-1] if above else rows
+
+
+def _named_above(layout: PageLayout, draft: TableDraft, taken: Bools) -> list[int]:
     found: list[list[int]] = []
-    edge = box.y0 if above else box.y1
-    for row in rows[:MAX_LINES]:
-        gap = edge - row.y1 if above else row.y0 - edge
-        limit = REACH if not found else 1.0
-        if gap > limit * em or taken[row.words].any():
+    edge = draft.box.y0
+    for row in _rows_beside(layout, draft, above=True)[:MAX_LINES]:
+        if edge - row.y1 > (REACH if not found else 1.0) * layout.em or taken[row.words].any():
             break
-        found.append(row.words)
-        edge = row.y0 if above else row.y1
-        named = bool(_NAMED.match(" ".join(w.texts[i] for i in row.words)))
-        if above and named:
-            return [i for words in reversed(found) for i in words]
-        if not above and len(found) == 1 and not named:
-            return []
-    return [i for words in found for i in words] if found and not above else []
+        found.insert(0, row.words)
+        edge = row.y0
+        if NAMED.match(_text(layout, row)):
+            return [i for words in found for i in words]
+    return []
+
+
+def _named_below(layout: PageLayout, draft: TableDraft, taken: Bools) -> list[int]:
+    found: list[int] = []
+    edge = draft.box.y1
+    for row in _rows_beside(layout, draft, above=False)[:MAX_LINES]:
+        if row.y0 - edge > (REACH if not found else 1.0) * layout.em or taken[row.words].any():
+            break
+        if not found and not NAMED.match(_text(layout, row)):
+            break
+        found += row.words
+        edge = row.y1
+    return found
+
+
+def _title(layout: PageLayout, draft: TableDraft, taken: Bools) -> list[int]:
+    """A short line right above the table, at its left edge or over its middle, set no larger than the text."""
+    em, box, w = layout.em, draft.box, layout.words
+    rows = _rows_beside(layout, draft, above=True)
+    if not rows or taken[rows[0].words].any():
+        return []
+    row = rows[0]
+    text = _text(layout, row)
+    below = box.y0 - row.y1
+    above = row.y0 - rows[1].y1 if len(rows) > 1 else REACH * em
+    placed = abs(row.x0 - box.x0) < em or abs(row.x0 + row.x1 - box.x0 - box.x1) < 3 * em
+    plain = float(w.size[row.words].max()) < 1.05 * em and text[-1:] not in ".:;,"
+    near = below < TITLE_REACH * em and above > max(1.3 * below, 0.6 * em)
+    short = len(row.spans) == 1 and len(row.words) <= TITLE_WORDS and row.x1 < box.x1 + 2 * em
+    return row.words if placed and plain and near and short and not _SECTION.match(text) else []
+
+
+def _text(layout: PageLayout, row: Row) -> str:
+    return " ".join(layout.words.texts[i] for i in row.words)

@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from ..model import Cell, Table
+from .caption import NAMED
 
 _CONTINUED = re.compile(r"\b(continued|cont['’.]?d?|fortsetzung|suite|continuación|продолжение)\b", re.I)
 # Of the columns of two parts, at least this share stands at the same place, by overlap of their text.
@@ -55,7 +56,8 @@ def _continues(above: Part, below: Part) -> bool:
         return False
     a, b = above.table, below.table
     said = bool(_CONTINUED.search(b.caption))
-    if b.caption and not said and b.caption != a.caption and not (below.caption_below and not a.caption):
+    own_name = bool(NAMED.match(b.caption)) and b.caption != a.caption
+    if own_name and not said and not (below.caption_below and not a.caption):
         return False
     if a.columns != b.columns:
         return False

@@ -74,7 +74,7 @@ def _breaks(
         return False
     room = row.y0 - max(r.y1 for r in run[-3:])
     if room > MAX_ROOM * em:
-        return True
+        return room > 2 * MAX_ROOM * em or not _in_line(run, row)
     if len(row.spans) > 1 or hangs(run, row, em):
         return False
     if is_prose_line(row, place.width) or plain >= MAX_PLAIN:
@@ -89,6 +89,20 @@ def _breaks(
     # A heading is nearer to what it heads than to what stands above it.
     below = following.y0 - row.y1 if following is not None else 0.0
     return below > ROOM_FACTOR * usual + ROOM * em and below > 1.5 * room and _reaches_over(run, row, em)
+
+
+def _in_line(run: Sequence[Row], row: Row) -> bool:
+    """Whether a row has the columns of the last rows of a run that have several."""
+    several = [r for r in run if len(r.spans) > 1][-2:]
+    return (
+        len(row.spans) > 2
+        and len(several) > 1
+        and all(
+            len(r.spans) == len(row.spans)
+            and all(a[0] < b[1] and b[0] < a[1] for a, b in zip(r.spans, row.spans, strict=True))
+            for r in several
+        )
+    )
 
 
 def _usual_room(run: Sequence[Row], em: float) -> float:

@@ -22,12 +22,14 @@ from .regions import (
     words_inside,
 )
 from .ruled import trusts
-from .runs import Place, find_runs
+from .runs import Place, find_runs, hangs
 from .strips import MARKER, Row, gutters, rows_of
 
 # Running heads stand in this share of the page at either end, set off from the text by this (em).
 MARGIN = 0.12
 MARGIN_GAP = 1.6
+# An item of a counted list has more words than this; a row of a table seldom has.
+ITEM_WORDS = 7
 
 
 def read_spaced(layout: PageLayout) -> list[TableDraft]:
@@ -129,10 +131,20 @@ def _is_table(layout: PageLayout, rows: Sequence[Row], cuts: Sequence[float], re
         marked = [f for f in firsts if f]
         if marked and sum(len(f) == 1 and bool(MARKER.match(f[0])) for f in marked) > 0.6 * len(marked):
             return False
+        if len(region.lines) < 2 and _is_counted(marked, sum(len(r.words) for r in rows)):
+            return False
     if len(region.lines) < 2 and _is_code(layout, rows):
         return False
     speaking = sum(len(r.spans) > 1 for r in rows)
-    return speaking >= 2 and speaking >= 0.3 * len(rows)
+    plain = sum(len(r.spans) == 1 and not hangs(rows, r, layout.em) for r in rows)
+    return speaking >= 2 and speaking >= 0.3 * (speaking + plain)
+
+
+def _is_counted(firsts: Sequence[Sequence[str]], words: int) -> bool:
+    """Whether the first column counts 1, 2, 3 and what stands beside it reads like sentences."""
+    counts = [f[0] for f in firsts]
+    ordinal = all(len(f) == 1 for f in firsts) and counts == [str(i + 1) for i in range(len(counts))]
+    return ordinal and len(counts) > 1 and words > ITEM_WORDS * len(counts)
 
 
 def _is_code(layout: PageLayout, rows: Sequence[Row]) -> bool:

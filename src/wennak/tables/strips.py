@@ -113,7 +113,7 @@ def gutters(layout: PageLayout, rows: Sequence[Row], x0: float, x1: float, em: f
     at = np.arange(bins)
     # Rows with a single span say nothing about gutters: labels, notes, stubs without values.
     speaks = np.array([len(r.spans) > 1 for r in rows])
-    if speaks.sum() < max(2, 0.2 * n):
+    if speaks.sum() < max(2, 0.1 * n):
         return []
     crossing = covered[speaks].sum(axis=0)
     both = ((reach0[:, None] < at) & (reach1[:, None] > at))[speaks]
