@@ -96,7 +96,10 @@ class Code:
 
 @dataclass(slots=True)
 class Cell:
-    """One cell of a table: its first row and column (from 0), its extent, and its text as printed."""
+    """One cell of a table: its first row and column (from 0), its extent, and its text as printed.
+
+    Where a cell holds a list, its items stand on lines of their own, each with its mark.
+    """
 
     row: int
     column: int

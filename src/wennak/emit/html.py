@@ -8,6 +8,7 @@ from html import escape
 
 from ..model import Block, Cell, Code, Document, Heading, ListBlock, Paragraph, Place, Table
 
+_MARK = re.compile(r"[^\w\s]|\(?\w{1,4}[.)]")
 _STYLE = """\
 body { font: 1rem/1.5 system-ui, sans-serif; max-width: 60rem; margin: 2rem auto; padding: 0 1rem; }
 table { border-collapse: collapse; margin: 1rem 0; font-variant-numeric: tabular-nums; }
@@ -61,7 +62,29 @@ def _row(row: Sequence[Cell | None], r: int, provenance: bool) -> Iterator[str]:
             tag, scope = (
                 ("th", f' scope="{"colgroup" if cell.colspan > 1 else "col"}"') if cell.header else ("td", "")
             )
-            yield f"<{tag}{scope}{spans}{place}>{escape(cell.text, quote=False)}</{tag}>"
+            yield f"<{tag}{scope}{spans}{place}>{_cell_text(cell.text)}</{tag}>"
+
+
+def _cell_text(text: str) -> str:
+    """Text of a cell; the lines of a list become one."""
+    if "\n" not in text:
+        return escape(text, quote=False)
+    out, items = [], []
+    for line in text.split("\n"):
+        mark, _, rest = line.partition(" ")
+        if rest and _MARK.fullmatch(mark):
+            items.append(f"<li{_label(mark)}>{escape(rest, quote=False)}</li>")
+        else:
+            out.append(escape(line, quote=False))
+    return f"{' '.join(out)}<ul>{''.join(items)}</ul>"
+
+
+def _label(label: str) -> str:
+    """Attribute that shows a printed label other than a plain bullet."""
+    if label in "•●":
+        return ""
+    shown = escape(label.replace("\\", "").replace("'", ""))
+    return f" style=\"list-style-type: '{shown} '\""
 
 
 def _block(block: Block) -> Iterator[str]:
@@ -87,8 +110,7 @@ def _list(block: ListBlock) -> Iterator[str]:
         label = f' value="{number[1]}"' if block.ordered and number else ""
         if block.ordered and not number and item.label:
             # Anything else is shown by the style sheet of the item: "a)", "(iv)".
-            shown = escape(item.label.replace("\\", "").replace("'", ""))
-            label = f" style=\"list-style-type: '{shown} '\""
+            label = _label(item.label)
         yield f"<li{label}{_places(item.places)}>{escape(item.text, quote=False)}</li>\n"
     yield f"</{tag}>\n"
 

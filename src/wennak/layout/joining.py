@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import re
 
+# Marks of list items: bullets, numbers and letters with a point or parenthesis.
+MARKER = re.compile(r"^([•●○■□▪◦‣–—*·-]|\(?[0-9ivxlc]{1,4}[.)]|\(?[a-zA-Z][.)])$")
 _BROKEN = re.compile(r"[^\W\d_]{2,}[-\u2010\u00ad]$")
 _SOFT = re.compile(r"[\u00ad]$")
 

@@ -83,7 +83,7 @@ def _named_below(layout: PageLayout, draft: TableDraft, taken: Bools) -> list[in
 
 
 def _title(layout: PageLayout, draft: TableDraft, taken: Bools) -> list[int]:
-    """A short line right above the table, at its left edge or over its middle, set no larger than the text."""
+    """A short line right above the table, at its left edge or over its middle, no larger than the text."""
     em, box, w = layout.em, draft.box, layout.words
     rows = _rows_beside(layout, draft, above=True)
     if not rows or taken[rows[0].words].any():

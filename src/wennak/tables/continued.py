@@ -57,7 +57,7 @@ def _continues(above: Part, below: Part) -> bool:
     a, b = above.table, below.table
     said = bool(_CONTINUED.search(b.caption))
     own_name = bool(NAMED.match(b.caption)) and b.caption != a.caption
-    if own_name and not said and not (below.caption_below and not a.caption):
+    if own_name and not said and not (below.caption_below and not NAMED.match(a.caption)):
         return False
     if a.columns != b.columns:
         return False
@@ -102,7 +102,9 @@ def _joined(a: Table, b: Table) -> Table:
         rows=a.rows + b.rows - repeated,
         columns=a.columns,
         cells=cells,
-        caption=a.caption or b.caption,
+        caption=b.caption
+        if NAMED.match(b.caption) and not NAMED.match(a.caption)
+        else a.caption or b.caption,
         header_rows=a.header_rows,
         method=a.method,
         confidence=min(a.confidence, b.confidence),

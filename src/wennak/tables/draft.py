@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
+from itertools import pairwise
 
 import numpy as np
 
 from ..ink import Ints
 from ..layout import PageLayout
 from ..layout.bidi import logical
-from ..layout.joining import join_lines
+from ..layout.joining import MARKER, join_lines
 from ..model import Box, Cell, Table
 
 
@@ -48,7 +49,10 @@ class TableDraft:
 
 
 def words_text(layout: PageLayout, members: list[int]) -> str:
-    """Join words to text, row by row; a word broken at a line end is put together again."""
+    """Join words to text, row by row; a word broken at a line end is put together again.
+
+    Items of a list, which begin with a mark each, stand on lines of their own.
+    """
     rows: list[list[str]] = []
     last = None
     for i in members:
@@ -57,7 +61,12 @@ def words_text(layout: PageLayout, members: list[int]) -> str:
             rows.append([])
             last = row
         rows[-1].append(layout.words.texts[i])
-    return join_lines([logical(" ".join(r)) for r in rows])
+    lines = [logical(" ".join(r)) for r in rows]
+    starts = [k for k, r in enumerate(rows) if MARKER.match(r[0]) and len(r) > 1]
+    if len(starts) < 2:
+        return join_lines(lines)
+    bounds = [0, *starts, len(lines)]
+    return "\n".join(join_lines(lines[a:b]) for a, b in pairwise(bounds) if a < b)
 
 
 def finished(draft: TableDraft, layout: PageLayout) -> Table:

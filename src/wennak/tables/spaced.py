@@ -9,6 +9,7 @@ import numpy as np
 
 from ..ink import Bools, Ints
 from ..layout import PageLayout
+from ..layout.joining import MARKER
 from ..model import Box
 from .draft import TableDraft
 from .grid import build_grid
@@ -23,7 +24,7 @@ from .regions import (
 )
 from .ruled import trusts
 from .runs import Place, find_runs, hangs
-from .strips import MARKER, Row, gutters, rows_of
+from .strips import Row, gutters, rows_of
 
 # Running heads stand in this share of the page at either end, set off from the text by this (em).
 MARGIN = 0.12

@@ -6,7 +6,6 @@ any row's text covers, with text on both sides of it in several rows.
 
 from __future__ import annotations
 
-import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 from itertools import pairwise
@@ -15,6 +14,7 @@ import numpy as np
 
 from ..ink import Bools, Floats, Ints
 from ..layout import PageLayout
+from ..layout.joining import MARKER
 from .numbers import is_numeric
 
 # A blank wider than this (em) ends a span of text within a row: wider than the blanks of most justified
@@ -37,10 +37,6 @@ _WIDE_GAP = 0.7
 # ... or by this much where at least so many rows agree: blanks of prose do not line up that long.
 _NARROW_GAP = 0.38
 _MANY_ROWS = 5
-
-
-# Marks of list items: bullets, numbers and letters with a point or parenthesis.
-MARKER = re.compile(r"^([•●○■□▪◦‣–—*·-]|\(?[0-9ivxlc]{1,4}[.)]|\(?[a-zA-Z][.)])$")
 
 
 @dataclass(slots=True)
