@@ -53,7 +53,7 @@ def read(
 def read_page(ink: PageInk, reader: Method) -> tuple[PageItems, list[TableDraft], PageLayout]:
     """Read one page: its lines and tables in reading order, and the drafts of the tables."""
     layout = lay_out(ink)
-    drafts = reader(layout)
+    drafts = sorted(reader(layout), key=lambda d: (d.box.y0, d.box.x0))
     attach_captions(layout, drafts)
     taken = np.zeros(len(layout.words), dtype=np.bool_)
     for draft in drafts:
@@ -89,6 +89,7 @@ def _parts(drafts: list[TableDraft], layout: PageLayout, items: PageItems) -> li
                 table=table,
                 page=layout.number,
                 columns=text_columns(table),
+                edges=[(x - box.x0) / max(box.x1 - box.x0, 1.0) for x in draft.column_edges],
                 first_on_page=not above and not any(b.y1 <= box.y0 + 2 for b in tables),
                 last_on_page=not below and not any(b.y0 >= box.y1 - 2 for b in tables),
                 caption_below=any(layout.words.y0[i] > box.y1 - 2 for i in draft.caption),

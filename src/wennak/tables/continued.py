@@ -12,6 +12,8 @@ from .caption import NAMED
 _CONTINUED = re.compile(r"\b(continued|cont['’.]?d?|fortsetzung|suite|continuación|продолжение)\b", re.I)
 # Of the columns of two parts, at least this share stands at the same place, by overlap of their text.
 SAME_COLUMNS = 0.8
+# Or all edges of their columns agree within this share of the table's width, wherever the table stands.
+SAME_EDGES = 0.02
 
 
 def text_columns(table: Table) -> list[tuple[float, float] | None]:
@@ -26,13 +28,15 @@ def text_columns(table: Table) -> list[tuple[float, float] | None]:
 
 @dataclass(slots=True)
 class Part:
-    """A table on one page: left and right of the text in each of its columns (None for an empty one), and
+    """A table on one page: left and right of the text in each of its columns (None for an empty one), the
+    edges of the columns as shares of its width, and
     whether nothing but running heads and feet stands above or below it, and whether its caption is below.
     """
 
     table: Table
     page: int
     columns: list[tuple[float, float] | None]
+    edges: list[float]
     first_on_page: bool
     last_on_page: bool
     caption_below: bool = False
@@ -65,7 +69,8 @@ def _continues(above: Part, below: Part) -> bool:
         return True
     if b.header_rows and not said and _head(a) != _head(b) and a.header_rows:
         return False
-    return _same_columns(above.columns, below.columns)
+    alike = all(abs(x - y) < SAME_EDGES for x, y in zip(above.edges, below.edges, strict=True))
+    return alike or _same_columns(above.columns, below.columns)
 
 
 def _same_columns(

@@ -52,12 +52,12 @@ def _two_classes(
     rooms: Floats, filled: Sequence[frozenset[int]], numbers: Sequence[frozenset[int]]
 ) -> float | None:
     """The room that parts narrow from wide ones, if they fall apart clearly and it makes sense."""
-    ordered = np.sort(np.maximum(rooms, -OVERLAP))
+    ordered = np.sort(rooms[rooms >= -OVERLAP])
     jumps = np.flatnonzero((np.diff(ordered) >= CLASS_STEP) & (ordered[:-1] <= MAX_ROOM))
     for at in jumps.tolist():
         split = float((ordered[at] + ordered[at + 1]) / 2)
         # Lines joined by the narrow rooms must look like wrapped cells, not like rows.
-        narrow = (np.flatnonzero(rooms <= split) + 1).tolist()
+        narrow = (np.flatnonzero((rooms <= split) & (rooms >= -OVERLAP)) + 1).tolist()
         stacked = sum(bool(numbers[i] & numbers[i - 1]) for i in narrow)
         wrapped = sum(_is_rest(filled[i - 1], filled[i]) for i in narrow)
         if wrapped >= WRAPPED_SHARE * len(narrow) and stacked <= 0.1 * len(narrow):
