@@ -14,6 +14,9 @@ from .numbers import is_numeric
 from .rowcuts import row_starts
 from .strips import Row, blank_limit, column_of
 
+# Text begins at the edge of its column when it is this near (em).
+ALIGNED = 0.12
+
 
 def build_grid(
     layout: PageLayout,
@@ -31,7 +34,8 @@ def build_grid(
     without a wide gap between them stay in one cell, which spans the columns that its text reaches into.
     """
     columns = len(cuts) + 1
-    pieces = [_pieces(layout, row, cuts) for row in rows]
+    edges = _left_edges(layout, rows, cuts)
+    pieces = [_pieces(layout, row, cuts, edges) for row in rows]
     filled = [frozenset(c for first, last, _ in p for c in range(first, last + 1)) for p in pieces]
     numbers = [_number_columns(layout, p) for p in pieces]
     band = np.searchsorted(np.sort(np.asarray(separators, dtype=np.float64)), [_middle(r) for r in rows])
@@ -80,7 +84,22 @@ def _middle(row: Row) -> float:
     return (row.y0 + row.y1) / 2
 
 
-def _pieces(layout: PageLayout, row: Row, cuts: Sequence[float]) -> list[tuple[int, int, list[int]]]:
+def _left_edges(layout: PageLayout, rows: Sequence[Row], cuts: Sequence[float]) -> list[float | None]:
+    """Where the text right of each cut begins in at least half of the rows, None where it does not agree."""
+    w, em = layout.words, layout.em
+    out: list[float | None] = []
+    for cut in cuts:
+        beyond = [[float(w.x0[i]) for i in r.words if w.x0[i] >= cut - 0.2 * em] for r in rows]
+        firsts = [min(b) for b in beyond if b]
+        agreed = [sum(abs(a - b) < ALIGNED * em for b in firsts) for a in firsts]
+        best = max(agreed, default=0)
+        out.append(firsts[agreed.index(best)] if best >= max(3, 0.5 * len(firsts)) else None)
+    return out
+
+
+def _pieces(
+    layout: PageLayout, row: Row, cuts: Sequence[float], edges: Sequence[float | None]
+) -> list[tuple[int, int, list[int]]]:
     """Cut a row of words at the column cuts: (first column, last column, words).
 
     A stretch of words is only cut where a gap wider than a usual blank falls on a cut; a span that crosses
@@ -95,8 +114,11 @@ def _pieces(layout: PageLayout, row: Row, cuts: Sequence[float]) -> list[tuple[i
         if out:
             pa, pb, words = out[-1]
             gap = float(w.x0[i] - w.x1[words[-1]])
-            # A blank across a cut: the text runs on, unless numbers stand on both sides.
+            # A blank across a cut: the text runs on, unless numbers stand on both sides or the column's
+            # text begins right here.
+            edge = edges[pb] if a == pb + 1 else None
             parted = is_numeric(w.texts[i]) and is_numeric(w.texts[words[-1]])
+            parted |= edge is not None and abs(float(w.x0[i]) - edge) < ALIGNED * layout.em
             if a <= pb or (gap < blank_limit(layout, i) and a == pb + 1 and not parted):
                 out[-1] = (min(a, pa), max(b, pb), [*words, i])
                 continue

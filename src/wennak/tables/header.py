@@ -24,13 +24,22 @@ def header_rows(layout: PageLayout, draft: TableDraft, lines: Sequence[float] = 
         for k in range(1, min(MAX_HEADER, draft.rows - 1) + 1)
         if any(bottoms[k - 1] - 1 <= y <= tops[k] + 1 for y in lines)
     ]
-    # Lines between all rows say nothing about the header.
     bold = _bold_rows(layout, draft)
+    count = int(_numeric_body(layout, draft))
     if by_line and len(lines) < 0.6 * (draft.rows - 1):
-        return _spanned(draft, by_line[0])
-    if bold:
-        return _spanned(draft, bold)
-    return _spanned(draft, 1) if _numeric_body(layout, draft) else 0
+        # Lines between all rows say nothing about the header; few of them do.
+        count = by_line[0]
+    elif bold:
+        count = bold
+    if count == 1 and draft.rows > 2 and _heads_groups(draft):
+        count = 2
+    return _spanned(draft, count) if count else 0
+
+
+def _heads_groups(draft: TableDraft) -> bool:
+    """Whether the first row has much fewer cells than the second: it heads groups of columns."""
+    filled = [sum(bool(c.words) and c.row == r for c in draft.cells) for r in (0, 1)]
+    return 0 < filled[0] < 0.7 * filled[1]
 
 
 def _spanned(draft: TableDraft, count: int) -> int:

@@ -77,7 +77,7 @@ def _breaks(
         return room > 2 * MAX_ROOM * em or not _in_line(run, row)
     if len(row.spans) > 1 or hangs(run, row, em):
         return False
-    if is_prose_line(row, place.width) or plain >= MAX_PLAIN:
+    if not place.ruled and (is_prose_line(row, place.width) or plain >= MAX_PLAIN):
         return True
     if here < 0 <= last and row.y0 - place.areas[last].y1 > TABLE_ROOM * em:
         return True

@@ -24,6 +24,7 @@ from .regions import (
 )
 from .ruled import trusts
 from .runs import Place, find_runs, hangs
+from .spans import spread_headers
 from .strips import Row, gutters, rows_of
 
 # Running heads stand in this share of the page at either end, set off from the text by this (em).
@@ -112,6 +113,7 @@ def _read_region(layout: PageLayout, rows: Sequence[Row], region: Region) -> Tab
     if draft.rows < 2:
         return None
     draft.header_rows = header_rows(layout, draft, inner)
+    spread_headers(layout, draft)
     draft.score = 0.7
     return draft
 
