@@ -184,11 +184,12 @@ class Finding:
 
 @dataclass(slots=True)
 class PageSize:
-    """Number and seen size of a page, in points."""
+    """Number and seen size of a page, in points, and the label it is numbered with, if that differs."""
 
     number: int
     width: float
     height: float
+    label: str = ""
 
 
 @dataclass(slots=True)

@@ -41,7 +41,8 @@ def read(
         marks: list[tuple[int, int]] = []
         for ink in pdf.pages(numbers):
             items, drafts, layout = read_page(ink, reader)
-            document.pages.append(PageSize(ink.number, round(ink.width, 2), round(ink.height, 2)))
+            width, height = round(ink.width, 2), round(ink.height, 2)
+            document.pages.append(PageSize(ink.number, width, height, pdf.page_label(ink.number)))
             document.findings += [Finding(code, message, ink.number) for code, message in ink.notes]
             page_items.append(items)
             parts += _parts(drafts, layout, items)

@@ -138,6 +138,13 @@ class PdfFile:
         self._note_unknown(ink)
         return ink
 
+    def page_label(self, number: int) -> str:
+        """The label of page `number` (12.4.2), such as "iv"; nothing where it is the number itself."""
+        with contextlib.suppress(Exception):
+            label = str(self._pdf.pages[number - 1].label)
+            return "" if label == str(number) else label
+        return ""
+
     def pages(self, numbers: list[int]) -> Iterator[PageInk]:
         """Read the pages with the given numbers, one at a time."""
         for number in numbers:

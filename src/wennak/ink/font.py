@@ -257,8 +257,9 @@ def _composite(obj: Any, texts: TextTable) -> Font:
     descriptor = _dictionary(descendant.get("/FontDescriptor"))
     name = _base_name(obj, descriptor)
     entry = obj.get("/Encoding")
-    encoding_name = str(entry)[1:] if isinstance(entry, Name) else ""
     cmap = _encoding_cmap(entry)
+    # An embedded CMap may build on a predefined one (usecmap).
+    encoding_name = str(entry)[1:] if isinstance(entry, Name) else cmap.uses
     to_unicode = _to_unicode(obj) or CMap()
     vertical = cmap.vertical or encoding_name.endswith("-V")
     default = _number(descendant.get("/DW"), 1000.0) * 0.001

@@ -5,6 +5,7 @@ All distances are in em of the text at hand.
 
 from __future__ import annotations
 
+import unicodedata
 from dataclasses import dataclass
 
 import numpy as np
@@ -113,8 +114,12 @@ def find_words(ink: PageInk) -> Words:
         font=g.font[starts][order][at],
         row=row[at],
         turned=turned[at],
-        texts=["".join(sorted_texts[a:b]) for a, b in zip(at.tolist(), bounds, strict=True)],
+        texts=[_composed("".join(sorted_texts[a:b])) for a, b in zip(at.tolist(), bounds, strict=True)],
     )
+
+
+def _composed(text: str) -> str:
+    return text if text.isascii() else unicodedata.normalize("NFC", text)
 
 
 def _no_words() -> Words:

@@ -25,7 +25,7 @@ from .regions import (
 from .ruled import trusts
 from .runs import Place, find_runs, hangs
 from .spans import spread_headers
-from .strips import Row, gutters, rows_of
+from .strips import SPAN_GAP, Row, gutters, rows_of
 
 # Running heads stand in this share of the page at either end, set off from the text by this (em).
 MARGIN = 0.12
@@ -55,6 +55,8 @@ def read_spaced_outside(layout: PageLayout, taken: Bools) -> list[TableDraft]:
     areas = shaded_areas(layout)
     for zone in layout.zones:
         free = zone.members[~taken[zone.members]]
+        if not areas and not _has_gaps(layout, free):
+            continue
         for part in find_runs(layout, rows_of(layout, free), Place(zone.x1 - zone.x0, areas)):
             box = layout.box(np.array([i for r in part for i in r.words], dtype=np.int64))
             draft = _read_region(layout, part, Region(box, [], lines_in(layout, box)))
@@ -65,6 +67,8 @@ def read_spaced_outside(layout: PageLayout, taken: Bools) -> list[TableDraft]:
 
 def _whole(layout: PageLayout, regions: list[Region]) -> list[Region]:
     """Leave out regions that hold only the head of a table whose rows go on beyond the rules."""
+    if not regions:
+        return []
     runs = [
         [row for row in run if len(row.spans) > 1]
         for zone in layout.zones
@@ -80,6 +84,14 @@ def _whole(layout: PageLayout, regions: list[Region]) -> list[Region]:
             for run, beyond in zip(runs, free, strict=True)
         )
     ]
+
+
+def _has_gaps(layout: PageLayout, members: Ints) -> bool:
+    """Whether two rows or more have wide gaps; a page of prose is not looked at any closer."""
+    w = layout.words
+    row, x0, x1 = w.row[members], w.x0[members], w.x1[members]
+    wide = (row[1:] == row[:-1]) & (x0[1:] - x1[:-1] > SPAN_GAP * w.size[members][1:])
+    return len(np.unique(row[1:][wide])) >= 2
 
 
 def _holds(box: Box, row: Row) -> bool:
