@@ -181,7 +181,9 @@ def _families(lines: Lines) -> list[list[int]]:
 def _bands(layout: PageLayout, box: Box) -> list[Box]:
     """Shaded boxes in the region; those side by side at one height are taken together."""
     s = layout.rules.shades
-    inside = (s.y0 >= box.y0 - 4) & (s.y1 <= box.y1 + 4) & (s.x1 > box.x0) & (s.x0 < box.x1)
+    # Shading reaches beyond the text by the padding of its cells.
+    room = layout.em
+    inside = (s.y0 >= box.y0 - room) & (s.y1 <= box.y1 + room) & (s.x1 > box.x0) & (s.x0 < box.x1)
     bands: dict[tuple[int, int], list[Box]] = {}
     for i in np.flatnonzero(inside).tolist():
         key = (round(float(s.y0[i])), round(float(s.y1[i])))

@@ -11,7 +11,7 @@ import numpy as np
 from ..layout import PageLayout
 from ..model import Box
 from .regions import TABLE_ROOM, is_prose_line
-from .strips import Row
+from .strips import Row, hangs
 
 # Rows with more room above them than this (em) never go on with what stands above.
 MAX_ROOM = 2.4
@@ -128,16 +128,6 @@ def _header_lines(layout: PageLayout, above: Sequence[Row], first: Row) -> list[
         out.insert(0, row)
         edge = row.y0
     return out
-
-
-def hangs(run: Sequence[Row], row: Row, em: float) -> bool:
-    """Whether a plain row stands under a column other than the first, as the rest of a wrapped cell does."""
-    several = [r for r in run if len(r.spans) > 1]
-    if not several or len(row.spans) > 1:
-        return False
-    left = min(r.x0 for r in several)
-    second = [r.spans[1][0] for r in several if r.x0 < left + em]
-    return bool(second) and row.x0 > min(second) - 0.6 * em
 
 
 def _reaches_over(run: Sequence[Row], row: Row, em: float) -> bool:

@@ -23,9 +23,9 @@ from .regions import (
     words_inside,
 )
 from .ruled import trusts
-from .runs import Place, find_runs, hangs
+from .runs import Place, find_runs
 from .spans import spread_headers
-from .strips import SPAN_GAP, Row, gutters, rows_of
+from .strips import SPAN_GAP, Row, gutters, hangs, rows_of
 
 # Running heads stand in this share of the page at either end, set off from the text by this (em).
 MARGIN = 0.12

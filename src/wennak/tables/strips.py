@@ -111,7 +111,9 @@ def gutters(layout: PageLayout, rows: Sequence[Row], x0: float, x1: float, em: f
     speaks = np.array([len(r.spans) > 1 for r in rows])
     if speaks.sum() < max(2, 0.1 * n):
         return []
-    crossing = covered[speaks].sum(axis=0)
+    # Rest lines of wrapped cells say where no gutter is.
+    heard = speaks | np.array([hangs(rows, r, em) for r in rows])
+    crossing = covered[heard].sum(axis=0)
     both = ((reach0[:, None] < at) & (reach1[:, None] > at))[speaks]
     asked = both.sum(axis=0)
     free = crossing <= np.maximum(CROSSING * asked, 1.0 if speaks.sum() >= 4 else 0.0)
@@ -148,6 +150,16 @@ def _are_markers(texts: Sequence[str]) -> bool:
     steps = all(b in (a + 1, 1) for a, b in pairwise(counts))
     marks = len(counts) + sum(bool(MARKER.match(t)) for t in texts)
     return steps and counts.count(1) > 1 and marks > 0.8 * len(texts)
+
+
+def hangs(run: Sequence[Row], row: Row, em: float) -> bool:
+    """Whether a plain row stands under a column other than the first, as the rest of a wrapped cell does."""
+    several = [r for r in run if len(r.spans) > 1]
+    if not several or len(row.spans) > 1:
+        return False
+    left = min(r.x0 for r in several)
+    second = [r.spans[1][0] for r in several if r.x0 < left + em]
+    return bool(second) and row.x0 > min(second) - 0.6 * em
 
 
 def _separates(speaks: Bools, covered: Bools, numbers: Bools, middle: int) -> bool:
