@@ -252,7 +252,7 @@ def _joined_over_pages(blocks: list[Block]) -> list[Block]:
 
 def _runs_on(above: Paragraph, below: Paragraph) -> bool:
     a, b = above.places[-1], below.places[0]
-    turned_over = a.page != b.page or b.box.y1 < a.box.y0
+    turned_over = a.page != b.page or b.box.y0 < a.box.y1 - 1
     return turned_over and above.text[-1:] not in '.:!?”"' and below.text[:1].islower()
 
 

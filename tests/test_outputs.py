@@ -1,0 +1,194 @@
+"""What is written can be read back by a Markdown parser, an HTML parser and ourselves; and it is inert."""
+
+from __future__ import annotations
+
+import json
+import random
+import re
+import tempfile
+import unittest
+from pathlib import Path
+
+from lxml import etree, html
+
+import wennak
+from wennak.emit import from_json, json_schema
+from wennak.model import (
+    Block,
+    Box,
+    Cell,
+    Code,
+    Document,
+    Heading,
+    ListBlock,
+    ListItem,
+    Paragraph,
+    Place,
+    Table,
+)
+
+try:
+    from markdown_it import MarkdownIt
+except ImportError:
+    MarkdownIt = None
+
+HOSTILE = [
+    "<script>alert(1)</script>", "a | b \\| c", "*stars* _lines_ `ticks` ~~no~~", "# no heading", "1. no list",
+    "- no item", "+ plus", "> no quote", "[no](javascript:alert(1))", "&amp; & &#35; <b>", "=SUM(A1)", "---",
+    "===", "a\\", "![x](y)", "\u202eturned\u202c", "100 % ~ 5", "<!-- gone? -->", "|", "12) twelve", "***",
+    "http://skerra.example/?a=1&b=2",
+]  # fmt: skip
+
+
+def random_table(rng: random.Random, spans: bool) -> Table:
+    rows, columns = rng.randrange(2, 6), rng.randrange(1, 5)
+    cells, taken = [], set()
+    for r in range(rows):
+        for c in range(columns):
+            if (r, c) in taken or rng.random() < 0.15:
+                continue
+            width = height = 1
+            if spans and rng.random() < 0.25:
+                width, height = rng.randrange(1, columns - c + 1), rng.randrange(1, rows - r + 1)
+                area = {(i, j) for i in range(r, r + height) for j in range(c, c + width)}
+                if area & taken:
+                    width = height = 1
+            taken |= {(i, j) for i in range(r, r + height) for j in range(c, c + width)}
+            text = rng.choice([rng.choice(HOSTILE), f"cell {r} {c}", f"{r}.{c}"])
+            cells.append(Cell(r, c, text, height, width, r == 0))
+    return Table(rows, columns, cells, caption=rng.choice(["", "Table 1: Fares *now*"]), header_rows=1)
+
+
+def random_document(rng: random.Random, spans: bool = False) -> Document:
+    blocks: list[Block] = []
+    for _ in range(8):
+        text = rng.choice(HOSTILE)
+        items = [ListItem(rng.choice(HOSTILE), "•") for _ in range(3)]
+        blocks.append(
+            rng.choice(
+                [
+                    Heading(text, rng.randrange(1, 7)),
+                    Paragraph(text),
+                    ListBlock(items),
+                    Code(f"{text}\n  x ``` y"),
+                ]
+            )
+        )
+        blocks.append(random_table(rng, spans))
+    places = [Place(1, Box(1.0, 2.0, 3.5, 4.0))]
+    blocks.append(Paragraph("last", places))
+    return Document("sound.pdf", title="<b>Title</b>", blocks=blocks)
+
+
+class TestHtml(unittest.TestCase):
+    def test_parses_back_to_the_same_texts_and_runs_nothing(self) -> None:
+        for seed in range(30):
+            document = random_document(random.Random(seed), spans=True)
+            page = document.html()
+            tree = html.document_fromstring(page)
+            self.assertEqual(list(tree.iter("script", "iframe", "a", "img", "b")), [])
+            body = tree.find("body")
+            heads = [
+                (int(e.tag[1]), e.text_content()) for e in body.iter() if re.fullmatch("h[1-6]", str(e.tag))
+            ]
+            self.assertEqual(heads, [(b.level, b.text) for b in document.blocks if b.kind == "heading"])
+            found = [
+                [c.text_content() for c in t.iter("td", "th") if c.text_content()] for t in body.iter("table")
+            ]
+            self.assertEqual(found, [[c.text for c in t.cells] for t in document.tables])
+            items = [li.text_content() for li in body.iter("li")]
+            self.assertEqual(items, [i.text for b in document.blocks if b.kind == "list" for i in b.items])
+            # Well formed as XML too, but for the void elements and the doctype.
+            strict = page.replace("<!DOCTYPE html>", "").replace('<meta charset="utf-8">', "")
+            etree.fromstring(strict.encode())
+
+    def test_spans_cover_the_grid_without_holes(self) -> None:
+        for seed in range(40):
+            table = random_table(random.Random(seed), spans=True)
+            (found,) = html.document_fromstring(Document("x", blocks=[table]).html()).iter("table")
+            taken: set[tuple[int, int]] = set()
+            for r, row in enumerate(found.iter("tr")):
+                c = 0
+                for cell in row:
+                    while (r, c) in taken:
+                        c += 1
+                    area = {
+                        (r + i, c + j)
+                        for i in range(int(cell.get("rowspan", 1)))
+                        for j in range(int(cell.get("colspan", 1)))
+                    }
+                    self.assertFalse(area & taken)
+                    taken |= area
+            self.assertEqual(taken, {(r, c) for r in range(table.rows) for c in range(table.columns)})
+
+
+@unittest.skipIf(MarkdownIt is None, "needs the extra dev (markdown-it-py)")
+class TestMarkdown(unittest.TestCase):
+    def test_a_parser_reads_back_headings_paragraphs_items_and_cells(self) -> None:
+        parser = MarkdownIt("commonmark").enable("table")
+        for seed in range(60):
+            document = random_document(random.Random(seed))
+            tokens = parser.parse(document.markdown())
+            opened: list[str] = []
+            got: dict[str, list[str]] = {"h": [], "cell": [], "li": [], "code": []}
+            for token in tokens:
+                if token.nesting == 1:
+                    opened.append(token.type)
+                elif token.nesting == -1:
+                    opened.pop()
+                elif token.type == "fence":
+                    got["code"].append(token.content.removesuffix("\n"))
+                elif token.type == "inline":
+                    self.assertTrue(
+                        all(c.type in ("text", "strong_open", "strong_close") for c in token.children), token
+                    )
+                    text = "".join(c.content for c in token.children)
+                    kind = {"heading_open": "h", "td_open": "cell", "th_open": "cell"}.get(opened[-1])
+                    if kind is None and "list_item_open" in opened:
+                        kind = "li"
+                    if kind and text:
+                        got[kind].append(text)
+            said = [
+                " ".join(c.text.split())
+                for t in document.tables
+                for c in sorted(t.cells, key=lambda c: (c.row, c.column))
+            ]
+            self.assertEqual(got["cell"], said)
+            self.assertEqual(got["h"], [b.text for b in document.blocks if b.kind == "heading"])
+            self.assertEqual(
+                got["li"], [i.text for b in document.blocks if b.kind == "list" for i in b.items]
+            )
+            self.assertEqual(got["code"], [b.text for b in document.blocks if b.kind == "code"])
+
+
+class TestJson(unittest.TestCase):
+    def test_comes_back_equal_and_names_its_format(self) -> None:
+        for seed in range(30):
+            document = random_document(random.Random(seed), spans=True)
+            data = json.loads(document.json())
+            self.assertEqual((data["format"], data["version"]), ("wennak-document", 1))
+            self.assertEqual(from_json(document.json()), document)
+            self.assertEqual(document.json(), document.json())
+            self.assertLessEqual(set(data), set(json_schema()["properties"]))
+
+    def test_other_json_is_refused(self) -> None:
+        for text in ("{}", "[]", '{"format": "wennak-document", "version": 99}'):
+            with self.assertRaises(ValueError):
+                from_json(text)
+
+
+class TestSave(unittest.TestCase):
+    def test_the_ending_names_the_format_and_unknown_ones_are_refused(self) -> None:
+        document = random_document(random.Random(1))
+        with tempfile.TemporaryDirectory() as folder:
+            for ending, text in (
+                ("md", document.markdown()),
+                ("html", document.html()),
+                ("json", document.json()),
+            ):
+                path = Path(folder) / f"deep/er.{ending}"
+                document.save(path)
+                self.assertEqual(path.read_text(encoding="utf-8"), text)
+            with self.assertRaises(wennak.UsageError):
+                document.save(Path(folder) / "x.docx")
+            self.assertEqual(len(list((Path(folder) / "deep").iterdir())), 3)
