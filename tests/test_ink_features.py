@@ -1,0 +1,210 @@
+"""Features of PDF that decide what a page says: composite fonts, forms, layers, annotations, navigation."""
+
+from __future__ import annotations
+
+import io
+import unittest
+from collections.abc import Callable
+
+import numpy as np
+import pikepdf
+from pikepdf import Array, Dictionary, Name
+
+import wennak
+from tests.support import pdf_of
+from tests.test_ink import ink_of, text_of
+from wennak.ink import PdfFile
+
+
+def changed(data: bytes, change: Callable[[pikepdf.Pdf], None], **options: object) -> bytes:
+    with pikepdf.open(io.BytesIO(data)) as pdf:
+        change(pdf)
+        out = io.BytesIO()
+        pdf.save(out, **options)
+    return out.getvalue()
+
+
+def with_font(content: bytes, make: Callable[[pikepdf.Pdf], Dictionary]) -> bytes:
+    def change(pdf: pikepdf.Pdf) -> None:
+        pdf.pages[0].Resources.Font.F1 = pdf.make_indirect(make(pdf))
+
+    return changed(pdf_of(content), change)
+
+
+def composite(
+    encoding: Name, ordering: str = "Identity", **more: object
+) -> Callable[[pikepdf.Pdf], Dictionary]:
+    def make(pdf: pikepdf.Pdf) -> Dictionary:
+        info = Dictionary(Registry="Adobe", Ordering=ordering, Supplement=0)
+        descendant = Dictionary(
+            Type=Name.Font, Subtype=Name.CIDFontType2, BaseFont=Name.Odd, CIDSystemInfo=info, DW=500,
+            W=Array([1, Array([250, 750]), 10, 12, 1000]),
+        )  # fmt: skip
+        font = Dictionary(
+            Type=Name.Font, Subtype=Name.Type0, BaseFont=Name.Odd, Encoding=encoding,
+            DescendantFonts=Array([descendant]),
+        )  # fmt: skip
+        if "cmap" in more:
+            font.ToUnicode = pdf.make_stream(str(more["cmap"]).encode())
+        return font
+
+    return make
+
+
+class TestCompositeFonts(unittest.TestCase):
+    def test_identity_with_a_unicode_map_and_widths(self) -> None:
+        cmap = (
+            "1 begincodespacerange <0000> <ffff> endcodespacerange 2 beginbfrange <0001> <0002> <0041> "
+            "<000a> <000b> [<00660066> <d83dde00>] endbfrange 1 beginbfchar <000c> <f0b7> endbfchar"
+        )
+        data = with_font(
+            b"BT /F1 10 Tf 0 700 Td <00010002000a000b000c> Tj ET", composite(Name("/Identity-H"), cmap=cmap)
+        )
+        ink = ink_of(data)
+        self.assertEqual(text_of(ink), "ABff😀•")
+        np.testing.assert_allclose(ink.glyphs.x, [0, 2.5, 10, 20, 30])
+
+    def test_japanese_by_collection_and_by_legacy_code(self) -> None:
+        by_cid = with_font(
+            b"BT /F1 10 Tf 9 700 Td <034a0465> Tj ET", composite(Name("/Identity-H"), "Japan1")
+        )
+        self.assertEqual(text_of(ink_of(by_cid)), "ぁ亜")
+        drawn = "港の灯A".encode("cp932").hex()
+        by_code = with_font(
+            f"BT /F1 10 Tf 9 700 Td <{drawn}> Tj ET".encode(), composite(Name("/90ms-RKSJ-H"))
+        )
+        self.assertEqual(text_of(ink_of(by_code)), "港の灯A")
+
+    def test_unknown_glyphs_are_kept_and_counted(self) -> None:
+        data = with_font(b"BT /F1 10 Tf 9 700 Td <00070008> Tj ET", composite(Name("/Identity-H")))
+        document = wennak.read(data)
+        self.assertEqual(document.markdown().strip(), "\ufffd\ufffd")
+        (finding,) = document.findings
+        self.assertIn("2 characters of the font Odd", finding.message)
+
+    def test_vertical_writing_runs_down(self) -> None:
+        cmap = "1 beginbfrange <0001> <0003> <0061> endbfrange"
+        data = with_font(
+            b"BT /F1 10 Tf 100 700 Td <000100020003> Tj ET", composite(Name("/Identity-V"), cmap=cmap)
+        )
+        g = ink_of(data).glyphs
+        np.testing.assert_allclose(np.diff(g.y), 10)
+        np.testing.assert_allclose(np.diff(g.x), 0)
+
+
+class TestContent(unittest.TestCase):
+    def test_forms_nest_with_their_matrices_and_resources(self) -> None:
+        def change(pdf: pikepdf.Pdf) -> None:
+            font = pdf.pages[0].Resources.Font
+            inner = pdf.make_stream(b"BT /F1 10 Tf 1 2 Td (in) Tj ET")
+            outer = pdf.make_stream(b"q 1 0 0 1 5 5 cm /X Do Q BT /F1 10 Tf 50 50 Td (out) Tj ET")
+            for form, matrix in ((inner, [2, 0, 0, 2, 0, 0]), (outer, [1, 0, 0, 1, 100, 100])):
+                form.Type, form.Subtype = Name.XObject, Name.Form
+                form.BBox, form.Matrix = Array([0, 0, 500, 500]), Array(matrix)
+                form.Resources = Dictionary(Font=font)
+            outer.Resources.XObject = Dictionary(X=inner)
+            pdf.pages[0].Resources.XObject = Dictionary(Y=outer)
+
+        ink = ink_of(changed(pdf_of("/Y Do BT /F1 10 Tf 9 9 Td (page) Tj ET"), change))
+        self.assertEqual(text_of(ink), "inoutpage")
+        g = ink.glyphs
+        self.assertEqual((g.x[0], g.y[0], g.size[0]), (107, 792 - 109, 20))
+        self.assertEqual((g.x[2], g.y[2]), (150, 792 - 150))
+
+    def test_inline_images_do_not_disturb_what_follows(self) -> None:
+        image = b"BI /W 4 /H 2 /BPC 8 /CS /G ID \x00\xff EI(Tj\xfe EI"
+        content = b"q 20 0 0 30 5 6 cm " + image + b" Q BT /F1 9 Tf 50 50 Td (after) Tj ET"
+        ink = ink_of(pdf_of(content))
+        self.assertEqual(text_of(ink), "after")
+        p = ink.pictures
+        self.assertEqual((p.x0[0], p.y0[0], p.x1[0], p.y1[0], p.columns[0]), (5, 756, 25, 786, 4))
+
+    def test_layers_that_are_off_are_not_read(self) -> None:
+        def change(pdf: pikepdf.Pdf) -> None:
+            on, off = (pdf.make_indirect(Dictionary(Type=Name.OCG, Name=n)) for n in ("on", "off"))
+            pdf.Root.OCProperties = Dictionary(OCGs=Array([on, off]), D=Dictionary(OFF=Array([off])))
+            pdf.pages[0].Resources.Properties = Dictionary(A=on, B=off)
+
+        content = (
+            "/OC /A BDC BT /F1 9 Tf 9 9 Td (on) Tj ET EMC /OC /B BDC BT /F1 9 Tf 9 30 Td (off) Tj ET EMC"
+        )
+        self.assertEqual(text_of(ink_of(changed(pdf_of(content), change)), seen_only=False), "on")
+
+    def test_replacement_text_stands_for_what_is_drawn(self) -> None:
+        content = "/Span <</ActualText (ship)>> BDC BT /F1 9 Tf 9 9 Td (xyzzy) Tj ET EMC "
+        content += "BT /F1 9 Tf 60 9 Td (shape) Tj ET"
+        self.assertEqual(wennak.read(pdf_of(content)).markdown().strip(), "ship shape")
+
+    def test_annotations_show_their_appearance_unless_hidden(self) -> None:
+        def change(pdf: pikepdf.Pdf) -> None:
+            notes = []
+            for text, flags in (("field", 4), ("secret", 2)):
+                look = pdf.make_stream(f"BT /F1 10 Tf 2 2 Td ({text}) Tj ET".encode())
+                look.Subtype, look.BBox = Name.Form, Array([0, 0, 50, 20])
+                look.Resources = Dictionary(Font=pdf.pages[0].Resources.Font)
+                notes.append(
+                    Dictionary(
+                        Type=Name.Annot, Subtype=Name.Widget, Rect=Array([100, 100, 200, 140]), F=flags,
+                        AP=Dictionary(N=look),
+                    )
+                )  # fmt: skip
+            link = Dictionary(
+                Type=Name.Annot, Subtype=Name.Link, Rect=Array([10, 20, 30, 40]),
+                A=Dictionary(S=Name.URI, URI="https://skerra.example/"),
+            )  # fmt: skip
+            pdf.pages[0].Annots = Array([pdf.make_indirect(n) for n in [*notes, link]])
+
+        ink = ink_of(changed(pdf_of(""), change))
+        self.assertEqual(text_of(ink), "field")
+        self.assertAlmostEqual(float(ink.glyphs.size[0]), 20)
+        self.assertEqual(list(ink.links), [((10.0, 752.0, 30.0, 772.0), "https://skerra.example/")])
+
+
+class TestNavigation(unittest.TestCase):
+    def test_outline_labels_language_and_structure(self) -> None:
+        def change(pdf: pikepdf.Pdf) -> None:
+            with pdf.open_outline() as outline:
+                chapter = pikepdf.OutlineItem("Boats", 0)
+                chapter.children.append(pikepdf.OutlineItem("Crews", 0))
+                outline.root.append(chapter)
+            pdf.Root.PageLabels = Dictionary(Nums=Array([0, Dictionary(S=Name.r, St=4)]))
+            pdf.Root.Lang = pikepdf.String("en-GB")
+            pdf.docinfo["/Title"] = "Harbour  book"
+            cell = Dictionary(S=Name.Zelle, K=Array([0, 1]), A=Dictionary(O=Name.Table, ColSpan=2))
+            row = Dictionary(S=Name.TR, Pg=pdf.pages[0].obj, K=Array([pdf.make_indirect(cell)]))
+            pdf.Root.StructTreeRoot = pdf.make_indirect(
+                Dictionary(
+                    Type=Name.StructTreeRoot, RoleMap=Dictionary(Zelle=Name.TD), K=pdf.make_indirect(row)
+                )
+            )
+            cell.K.append(pdf.Root.StructTreeRoot)  # a loop, which must end
+
+        data = changed(pdf_of("BT /F1 9 Tf 9 9 Td (x) Tj ET"), change)
+        with PdfFile(data, "x") as pdf:
+            self.assertEqual(
+                [(i.title, i.level, i.page) for i in pdf.outline], [("Boats", 1, 1), ("Crews", 2, 1)]
+            )
+            (row,) = pdf.structure.children
+            self.assertEqual((row.role, row.children[0].role, row.children[0].colspan), ("TR", "TD", 2))
+            self.assertEqual(row.children[0].content[:2], [(1, 0), (1, 1)])
+        document = wennak.read(data)
+        self.assertEqual(
+            (document.title, document.language, document.pages[0].label), ("Harbour book", "en-GB", "iv")
+        )
+
+    def test_files_of_every_make_read_alike(self) -> None:
+        plain = pdf_of("BT /F1 9 Tf 9 9 Td (sound) Tj ET")
+        for options in (
+            {"linearize": True},
+            {"object_stream_mode": pikepdf.ObjectStreamMode.generate},
+            {"force_version": "1.2", "object_stream_mode": pikepdf.ObjectStreamMode.disable},
+            {"encryption": pikepdf.Encryption(owner="o", user="", R=6)},
+            {
+                "encryption": pikepdf.Encryption(owner="o", user="", R=3, aes=False, metadata=False),
+                "force_version": "1.4",
+            },
+        ):
+            with self.subTest(str(options)):
+                self.assertEqual(text_of(ink_of(changed(plain, lambda _: None, **options))), "sound")
+        # Cut off before the cross-reference table, with something else in front.
+        self.assertEqual(text_of(ink_of(b"junk\n" + plain[: plain.rindex(b"xref")])), "sound")
