@@ -34,9 +34,9 @@ except ImportError:
 
 HOSTILE = [
     "<script>alert(1)</script>", "a | b \\| c", "*stars* _lines_ `ticks` ~~no~~", "# no heading",
-    "1. no list", "- no item", "+ plus", "> no quote", "[no](javascript:alert(1))", "&amp; & &#35; <b>", "=SUM(A1)", "---",
-    "===", "a\\", "![x](y)", "\u202eturned\u202c", "100 % ~ 5", "<!-- gone? -->", "|", "12) twelve", "***",
-    "http://skerra.example/?a=1&b=2",
+    "1. no list", "- no item", "+ plus", "> no quote", "[no](javascript:alert(1))", "&amp; & &#35; <b>",
+    "=SUM(A1)", "---", "===", "a\\", "![x](y)", "\u202eturned\u202c", "100 % ~ 5", "<!-- gone? -->", "|",
+    "12) twelve", "***", "http://skerra.example/?a=1&b=2",
 ]  # fmt: skip
 
 
