@@ -11,6 +11,7 @@ from .arrays import (
     Pictures,
     Shapes,
     Strokes,
+    TextKind,
     columns_of,
 )
 from .file import PdfFile
@@ -18,5 +19,5 @@ from .navigation import Element, OutlineItem
 
 __all__ = [
     "Bools", "Element", "Fills", "Floats", "FontFacts", "Glyphs", "Ints", "OutlineItem", "PageInk", "PdfFile",
-    "Pictures", "Shapes", "Strokes", "columns_of",
+    "Pictures", "Shapes", "Strokes", "TextKind", "columns_of",
 ]  # fmt: skip

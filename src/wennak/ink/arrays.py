@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import enum
 from collections.abc import Sequence
 from dataclasses import dataclass, field, fields
 from typing import Any, Self, TypeVar
@@ -124,13 +125,23 @@ class FontFacts:
     unicode_source: str
 
 
+class TextKind(enum.IntEnum):
+    """What a glyph's characters are: nothing at all, a blank, a dot, letters, anything else."""
+
+    NOTHING = 0
+    BLANK = 1
+    DOT = 2
+    LETTER = 3
+    OTHER = 4
+
+
 @dataclass(slots=True)
 class PageInk:
     """Everything drawn on a page that was read.
 
-    `width` and `height` are those of the page as seen. `marks` gives tag and MCID (-1 for none) of each piece
-    of marked content, `links` the box and target of each link to somewhere else, `notes` a code and a
-    sentence for each thing that could not be read.
+    `width` and `height` are those of the page as seen, `text_kinds` gives the TextKind of each text. `marks`
+    gives tag and MCID (-1 for none) of each piece of marked content, `links` the box and target of each link
+    to somewhere else, `notes` a code and a sentence for each thing that could not be read.
     """
 
     number: int
@@ -143,6 +154,7 @@ class PageInk:
     pictures: Pictures
     fonts: Sequence[FontFacts]
     texts: Sequence[str]
+    text_kinds: Ints
     marks: Sequence[tuple[str, int]] = ()
     links: Sequence[tuple[tuple[float, float, float, float], str]] = ()
     notes: list[tuple[str, str]] = field(default_factory=list)

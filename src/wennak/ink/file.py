@@ -96,7 +96,9 @@ class PdfFile:
             note = f"page {number} is damaged and cannot be read ({type(error).__name__}); it was left out"
             return PageInk(
                 number, 612.0, 792.0, columns_of(Glyphs, []), columns_of(Strokes, []), columns_of(Fills, []),
-                columns_of(Shapes, []), columns_of(Pictures, []), [], self._texts.strings,
+                columns_of(Shapes, []), columns_of(Pictures, []), [],
+                self._texts.strings,
+                np.array(self._texts.kinds, dtype=np.int64),
                 notes=[("broken-page", note)],
             )  # fmt: skip
 
@@ -130,6 +132,7 @@ class PdfFile:
             pictures=pictures,
             fonts=[font.facts for font in self._fonts],
             texts=self._texts.strings,
+            text_kinds=np.array(self._texts.kinds, dtype=np.int64),
             marks=collected.marks,
             links=[(_moved(rectangle, base), target) for rectangle, target in page_links(page)],
             notes=notes + collected.notes,

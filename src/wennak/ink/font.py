@@ -14,7 +14,7 @@ import numpy.typing as npt
 import pikepdf
 from pikepdf import Name
 
-from .arrays import Floats, FontFacts, Ints
+from .arrays import Floats, FontFacts, Ints, TextKind
 from .cids import collection
 from .cmap import CMap, parse_cmap
 from .encodings import encoding, name_to_text, standard_metrics
@@ -50,6 +50,7 @@ class TextTable:
     """The distinct character strings of a document; glyphs point into it by index."""
 
     strings: list[str] = field(default_factory=list)
+    kinds: list[int] = field(default_factory=list)
     index: dict[str, int] = field(default_factory=dict)
 
     def put(self, text: str) -> int:
@@ -58,7 +59,16 @@ class TextTable:
         if found is None:
             found = self.index[text] = len(self.strings)
             self.strings.append(text)
+            self.kinds.append(_kind(text))
         return found
+
+
+def _kind(text: str) -> TextKind:
+    if not text.strip():
+        return TextKind.BLANK if text else TextKind.NOTHING
+    if text in "·․‥….":
+        return TextKind.DOT
+    return TextKind.LETTER if text.isalpha() else TextKind.OTHER
 
 
 def standard_text(text: str) -> str:

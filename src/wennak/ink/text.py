@@ -47,8 +47,7 @@ def decode_glyphs(collected: Collected, fonts: Sequence[Font], texts: TextTable)
     offset = total_glyph[:-1] + total_item[item]
     segment = shows[show_of_item[item], 1]
     # What precedes a segment is all glyphs and kerns before its first item.
-    first_item_of_segment = np.full(len(collected.segments), len(kern), dtype=np.int64)
-    np.minimum.at(first_item_of_segment, shows[show_of_item, 1], np.arange(len(kern)))
+    first_item_of_segment = np.searchsorted(shows[show_of_item, 1], np.arange(len(collected.segments)))
     glyphs_before_item = np.searchsorted(item, np.arange(len(kern) + 1), side="left")
     start = first_item_of_segment[segment]
     offset -= total_glyph[glyphs_before_item[start]] + total_item[start]
@@ -93,11 +92,13 @@ def decode_glyphs(collected: Collected, fonts: Sequence[Font], texts: TextTable)
         visible=(mode != 3) & (mode != 7) & _inside_clip(collected, state, (x0 + x1) / 2, (y0 + y1) / 2),
     )
     sound = np.isfinite(glyphs.x) & np.isfinite(glyphs.y) & (glyphs.size > 0.01)
-    glyphs = glyphs.take(np.flatnonzero(sound))
+    if not sound.all():
+        glyphs = glyphs.take(np.flatnonzero(sound))
     compose_accents(glyphs, texts)
     if collected.actual:
         _replace_actual(glyphs, collected, texts)
-    return glyphs.take(_single_strikes(glyphs))
+    struck = _struck_again(glyphs)
+    return glyphs.take(np.flatnonzero(~struck)) if struck.any() else glyphs
 
 
 def _decode_strings(
@@ -162,11 +163,12 @@ def _replace_actual(glyphs: Glyphs, collected: Collected, texts: TextTable) -> N
             glyphs.text[members[0]] = texts.put(text)
 
 
-def _single_strikes(glyphs: Glyphs) -> Ints:
-    """Positions of the glyphs to keep: of equal ones at (nearly) the same place, the first."""
+def _struck_again(glyphs: Glyphs) -> Bools:
+    """Mark the glyphs that repeat an equal one at (nearly) the same place drawn before."""
     n = len(glyphs)
+    again = np.zeros(n, dtype=np.bool_)
     if n < 2:
-        return np.arange(n)
+        return again
     # One number that sorts by character, then line, then place; lines a quarter of an em apart.
     lines = np.round(glyphs.y / np.maximum(glyphs.size, 0.1) * 4).astype(np.int64) & 0xFFFFF
     places = np.clip(glyphs.x * 16, 0, 0xFFFFF).astype(np.int64)
@@ -180,8 +182,5 @@ def _single_strikes(glyphs: Glyphs) -> Ints:
         & (np.abs(glyphs.size[i] - glyphs.size[j]) <= near)
         & (near > 0)
     )
-    if not struck.any():
-        return np.arange(n)
-    same = np.zeros(n, dtype=np.bool_)
-    same[np.maximum(i, j)[struck]] = True
-    return np.flatnonzero(~same)
+    again[np.maximum(i, j)[struck]] = True
+    return again

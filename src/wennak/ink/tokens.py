@@ -174,7 +174,11 @@ def _cut_plain(shown: list[bytes], opening: bytes) -> tuple[Strings, npt.NDArray
     item = np.cumsum(starts) - 1
     length = np.bincount(item[inside], minlength=int(item[-1]) + 1 if len(item) else 0)
     between = np.where(starts, 124, joined)[~inside & ~closes & (joined != 93)].astype(np.uint8)
-    kern = np.array([_kern(p) if p else 0.0 for p in between.tobytes().split(b"|")[1:]])
+    printed = between.tobytes().split(b"|")[1:]
+    try:
+        kern = np.array([float(p) if p else 0.0 for p in printed])
+    except ValueError:
+        kern = np.array([_kern(p) for p in printed])
     data = meant[inside]
     if opening == b"<":
         data = np.frombuffer(bytes.fromhex(data.tobytes().decode("ascii")), dtype=np.uint8)
@@ -200,10 +204,8 @@ def _unescaped(
 
 
 def _kern(part: bytes) -> float:
-    try:
-        return float(part)
-    except ValueError:
-        return sum(number(p) for p in part.split())
+    """The sum of the numbers between two strings, of which there is seldom more than one."""
+    return sum(number(p) for p in part.split())
 
 
 def _read_each(shown: list[bytes], members: list[int]) -> Strings:

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..ink import Bools, Floats, Glyphs, Ints, PageInk
+from ..ink import Bools, Floats, Glyphs, Ints, PageInk, TextKind
 
 # A gap wider than this is a blank. Kerning stays below 0.1 em; the tightest blank of justified text is
 # about 0.18 em (a third of an em, shrunk by a half).
@@ -22,7 +22,6 @@ TRACKED_LETTERS = 5
 MAX_TRACKING = 0.6
 # So many dots in a row are a leader.
 LEADER_DOTS = 5
-_DOTS = frozenset(".·․‥…")
 # Glyphs this far off the baseline of the glyph before them begin a new piece.
 BASELINE_SHIFT = 0.12
 # Rows of words closer than this share a baseline: rounding, and fonts set on a slightly shifted line.
@@ -60,10 +59,11 @@ def find_words(ink: PageInk) -> Words:
     glyphs = ink.glyphs
     seen = glyphs.visible if glyphs.visible.any() else np.ones(len(glyphs), dtype=np.bool_)
     # Glyphs that say nothing (accents that went to their letter) are neither drawn text nor blanks.
-    inked = np.array([bool(t.strip()) for t in ink.texts] or [True], dtype=np.bool_)[glyphs.text]
-    blank = np.array([t.isspace() for t in ink.texts] or [False], dtype=np.bool_)[glyphs.text]
-    blank |= _leaders(ink)
-    use = np.flatnonzero(seen & inked & ~blank)
+    if not len(glyphs):
+        return _no_words()
+    kind = ink.text_kinds[glyphs.text]
+    blank = (kind == TextKind.BLANK) | _leaders(glyphs, kind)
+    use = np.flatnonzero(seen & (kind > TextKind.BLANK) & ~blank)
     if not len(use):
         return _no_words()
     g = glyphs.take(use)
@@ -75,8 +75,7 @@ def find_words(ink: PageInk) -> Words:
     space = np.array([f.space for f in ink.fonts] or [0.0])[g.font]
     limit = np.maximum(WORD_GAP, np.minimum(SPACE_SHARE * space, 0.3)) * g.size
 
-    letter = np.array([t.isalpha() for t in ink.texts], dtype=np.bool_)[g.text]
-    limit = _tracked_limits(g, limit, letter & upright, blank_before)
+    limit = _tracked_limits(g, limit, (kind[use] == TextKind.LETTER) & upright, blank_before)
     piece = _pieces(g.x, g.y, g.x1, g.size, g.angle, limit, blank_before, upright)
     starts = np.flatnonzero(np.concatenate(([True], piece[1:] != piece[:-1])))
     size = np.maximum.reduceat(g.size, starts)
@@ -87,11 +86,13 @@ def find_words(ink: PageInk) -> Words:
     baseline = _script_baselines(x0, x1, own_baseline, size, turned)
     order, row = _rows(x0, baseline, size)
 
-    chars = [ink.texts[i] for i in g.text.tolist()]
+    chars = list(map(ink.texts.__getitem__, g.text.tolist()))
     for i in np.flatnonzero(~upright & blank_before).tolist():
-        chars[i] = " " + chars[i]
+        # A piece set sideways holds its blanks, except the one before it.
+        if piece[i] == piece[i - 1]:
+            chars[i] = " " + chars[i]
     ends = np.append(starts[1:], len(g)).tolist()
-    texts = ["".join(chars[a:b]).strip() for a, b in zip(starts.tolist(), ends, strict=True)]
+    texts = ["".join(chars[a:b]) for a, b in zip(starts.tolist(), ends, strict=True)]
     # Join neighbours in a row that no blank parts.
     x0, x1, y0, y1 = x0[order], x1[order], y0[order], y1[order]
     size, baseline, turned = size[order], baseline[order], turned[order]
@@ -114,12 +115,13 @@ def find_words(ink: PageInk) -> Words:
         font=g.font[starts][order][at],
         row=row[at],
         turned=turned[at],
-        texts=[_composed("".join(sorted_texts[a:b])) for a, b in zip(at.tolist(), bounds, strict=True)],
+        texts=_composed(["".join(sorted_texts[a:b]) for a, b in zip(at.tolist(), bounds, strict=True)]),
     )
 
 
-def _composed(text: str) -> str:
-    return text if text.isascii() else unicodedata.normalize("NFC", text)
+def _composed(texts: list[str]) -> list[str]:
+    """Letters with combining marks become single characters where there are such."""
+    return [t if t.isascii() else unicodedata.normalize("NFC", t) for t in texts]
 
 
 def _no_words() -> Words:
@@ -127,10 +129,9 @@ def _no_words() -> Words:
     return Words(f, f, f, f, f, f, i, i, np.empty(0, dtype=np.bool_), [])
 
 
-def _leaders(ink: PageInk) -> Bools:
+def _leaders(g: Glyphs, kind: Ints) -> Bools:
     """Dots in a row that lead the eye from a label to its value: they part like a blank and say nothing."""
-    g = ink.glyphs
-    dot = np.array([t in _DOTS for t in ink.texts] or [False], dtype=np.bool_)[g.text]
+    dot = kind == TextKind.DOT
     out = np.zeros(len(g), dtype=np.bool_)
     at = np.flatnonzero(dot)
     if len(at) < LEADER_DOTS:
@@ -138,7 +139,7 @@ def _leaders(ink: PageInk) -> Bools:
     step = g.x[at[1:]] - g.x[at[:-1]]
     em = g.size[at[1:]]
     # Blanks may stand between the dots, other characters may not.
-    others = np.cumsum(~dot & np.array([bool(t.strip()) for t in ink.texts])[g.text])
+    others = np.cumsum(~dot & (kind > TextKind.BLANK))
     linked = (np.abs(g.y[at[1:]] - g.y[at[:-1]]) < BASELINE_SHIFT * em) & (step > 0) & (step < 2.5 * em)
     linked &= others[at[1:]] == others[at[:-1]]
     stretch = np.concatenate(([0], np.cumsum(~linked)))

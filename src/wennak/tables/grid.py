@@ -90,10 +90,11 @@ def _left_edges(layout: PageLayout, rows: Sequence[Row], cuts: Sequence[float]) 
     out: list[float | None] = []
     for cut in cuts:
         beyond = [[float(w.x0[i]) for i in r.words if w.x0[i] >= cut - 0.2 * em] for r in rows]
-        firsts = [min(b) for b in beyond if b]
-        agreed = [sum(abs(a - b) < ALIGNED * em for b in firsts) for a in firsts]
-        best = max(agreed, default=0)
-        out.append(firsts[agreed.index(best)] if best >= max(3, 0.5 * len(firsts)) else None)
+        firsts = np.array([min(b) for b in beyond if b])
+        agreed = (np.abs(firsts[:, None] - firsts) < ALIGNED * em).sum(axis=1)
+        best = int(agreed.argmax()) if len(firsts) else 0
+        agree = len(firsts) > 0 and agreed[best] >= max(3, 0.5 * len(firsts))
+        out.append(float(firsts[best]) if agree else None)
     return out
 
 

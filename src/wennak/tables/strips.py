@@ -83,17 +83,14 @@ def rows_of(layout: PageLayout, members: Ints, gap: float = SPAN_GAP) -> list[Ro
 def _is_stretched(layout: PageLayout, members: Ints) -> bool:
     """Whether words are set apart evenly, as justified text in a narrow column is."""
     w = layout.words
-    gaps = w.x0[members][1:] - w.x1[members][:-1]
     texts = [w.texts[i] for i in members.tolist()]
     letters = sum(t.strip(".,;:()").isalpha() for t in texts)
-    usual = float(np.median(gaps))
-    even = np.abs(gaps - usual) < 0.2 * usual + 0.1 * float(w.size[members[0]])
-    return (
-        len(members) >= 4
-        and usual < 2.5 * float(w.size[members[0]])
-        and bool(even.mean() > 0.85)
-        and letters >= 0.7 * len(texts)
-    )
+    if len(texts) < 4 or letters < 0.7 * len(texts):
+        return False
+    gaps = w.x0[members][1:] - w.x1[members][:-1]
+    usual, size = float(np.median(gaps)), float(w.size[members[0]])
+    even = np.abs(gaps - usual) < 0.2 * usual + 0.1 * size
+    return usual < 2.5 * size and bool(even.mean() > 0.85)
 
 
 def gutters(layout: PageLayout, rows: Sequence[Row], x0: float, x1: float, em: float) -> list[float]:
