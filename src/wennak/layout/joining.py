@@ -6,8 +6,8 @@ import re
 
 # Marks of list items: bullets, numbers and letters with a point or parenthesis.
 MARKER = re.compile(r"^([•●○■□▪◦‣–—*·-]|\(?[0-9ivxlc]{1,4}[.)]|\(?[a-zA-Z][.)])$")
+_HYPHENS = "-\u2010\u00ad"
 _BROKEN = re.compile(r"[^\W\d_]{2,}[-\u2010\u00ad]$")
-_SOFT = re.compile(r"[\u00ad]$")
 
 
 def join_lines(lines: list[str]) -> str:
@@ -21,16 +21,20 @@ def join_lines(lines: list[str]) -> str:
             continue
         if not text:
             text = line
-        elif _SOFT.search(text) or (_BROKEN.search(text) and line[:1].islower()):
-            text = text[:-1] + line
-        elif text[-1:] in "-\u2010" and text[-2:-1].isalnum() and line[:1].isalnum():
-            # A compound such as "1990-2000" or "X-Ray" keeps its hyphen and takes no blank.
-            text += line
+        elif text[-1] in _HYPHENS:
+            text = _over_hyphen(text, line)
         elif _unspaced(text[-1]) and _unspaced(line[0]):
             text += line
         else:
             text += " " + line
     return text
+
+
+def _over_hyphen(text: str, line: str) -> str:
+    if text[-1] == "\u00ad" or (_BROKEN.search(text) and line[0].islower()):
+        return text[:-1] + line
+    # A compound such as "1990-2000" or "X-Ray" keeps its hyphen and takes no blank; a dash stays a dash.
+    return text + line if text[-2:-1].isalnum() and line[0].isalnum() else f"{text} {line}"
 
 
 def _unspaced(char: str) -> bool:

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+import functools
 from collections.abc import Callable
-from importlib.metadata import entry_points
+from importlib.metadata import EntryPoint, entry_points
 
 from ..errors import UsageError
 from ..layout import PageLayout
@@ -18,16 +19,21 @@ GROUP = "wennak.methods"
 
 def method_names() -> list[str]:
     """Return the names of all installed methods."""
-    return sorted({entry.name for entry in entry_points(group=GROUP)})
+    return sorted(_installed())
 
 
 def find_method(name: str) -> Method:
     """Return the method of that name. Raises UsageError if there is none."""
-    for entry in entry_points(group=GROUP):
-        if entry.name == name:
-            method: Method = entry.load()
-            return method
-    raise UsageError(f"There is no method {name!r}; choose one of {', '.join(method_names())}.")
+    method = _installed().get(name)
+    if method is None:
+        raise UsageError(f"There is no method {name!r}; choose one of {', '.join(method_names())}.")
+    loaded: Method = method.load()
+    return loaded
+
+
+@functools.cache
+def _installed() -> dict[str, EntryPoint]:
+    return {entry.name: entry for entry in entry_points(group=GROUP)}
 
 
 __all__ = [

@@ -173,14 +173,13 @@ def _margin_words(layout: PageLayout) -> Bools:
     """Words of a line at the very top or bottom of the page that stands apart: a running head or foot."""
     w = layout.words
     out = np.zeros(len(w), dtype=np.bool_)
-    rows = rows_of(layout, np.flatnonzero(~w.turned))
-    if len(rows) < 4:
+    numbers = np.unique(w.row[~w.turned])
+    if len(numbers) < 4:
         return out
-    for row, next_row, at_edge in (
-        (rows[0], rows[1], rows[0].y1 < MARGIN * layout.height),
-        (rows[-1], rows[-2], rows[-1].y0 > (1 - MARGIN) * layout.height),
-    ):
-        gap = max(next_row.y0 - row.y1, row.y0 - next_row.y1)
-        if at_edge and gap > MARGIN_GAP * layout.em:
-            out[row.words] = True
+    for edge, neighbour in ((0, 1), (-1, -2)):
+        row, beside = (np.flatnonzero((w.row == numbers[k]) & ~w.turned) for k in (edge, neighbour))
+        top, bottom = float(w.y0[row].min()), float(w.y1[row].max())
+        gap = max(float(w.y0[beside].min()) - bottom, top - float(w.y1[beside].max()))
+        at_edge = bottom < MARGIN * layout.height if edge == 0 else top > (1 - MARGIN) * layout.height
+        out[row] = at_edge and gap > MARGIN_GAP * layout.em
     return out
