@@ -38,7 +38,7 @@ def composite(
         info = Dictionary(Registry="Adobe", Ordering=ordering, Supplement=0)
         descendant = Dictionary(
             Type=Name.Font, Subtype=Name.CIDFontType2, BaseFont=Name.Odd, CIDSystemInfo=info, DW=500,
-            W=Array([1, Array([250, 750]), 10, 12, 1000]),
+            W=Array([1, Array([250, 750]), 10, 12, 1000]), W2=Array([2, Array([-500, 0, 0])]),
         )  # fmt: skip
         font = Dictionary(
             Type=Name.Font, Subtype=Name.Type0, BaseFont=Name.Odd, Encoding=encoding,
@@ -88,7 +88,8 @@ class TestCompositeFonts(unittest.TestCase):
             b"BT /F1 10 Tf 100 700 Td <000100020003> Tj ET", composite(Name("/Identity-V"), cmap=cmap)
         )
         g = ink_of(data).glyphs
-        np.testing.assert_allclose(np.diff(g.y), 10)
+        # The second glyph advances by half an em, the others by a whole one.
+        np.testing.assert_allclose(np.diff(g.y), [10, 5])
         np.testing.assert_allclose(np.diff(g.x), 0)
 
 

@@ -78,7 +78,10 @@ def standard_text(text: str) -> str:
 
 @dataclass(slots=True)
 class Font:
-    """A font as the decoder uses it. Widths, ascent and descent are in em."""
+    """A font as the decoder uses it. Widths, ascent and descent are in em.
+
+    The width of a vertical font's glyph is its advance down the page, which is negative.
+    """
 
     facts: FontFacts
     ascent: float
@@ -272,8 +275,11 @@ def _composite(obj: Any, texts: TextTable) -> Font:
     encoding_name = str(entry)[1:] if isinstance(entry, Name) else cmap.uses
     to_unicode = _to_unicode(obj) or CMap()
     vertical = cmap.vertical or encoding_name.endswith("-V")
-    default = _number(descendant.get("/DW"), 1000.0) * 0.001
-    widths = _cid_widths(descendant.get("/W"))
+    if vertical:
+        default, widths = _vertical_advances(descendant)
+    else:
+        default = _number(descendant.get("/DW"), 1000.0) * 0.001
+        widths = _cid_widths(descendant.get("/W"))
     decode_code = _code_decoder(encoding_name)
     glyph_of = _cid_to_glyph(descendant)
     characters = collection(_ordering(descendant))
@@ -409,6 +415,28 @@ def _cid_widths(entry: Any) -> dict[int, float]:
         else:
             break
     return widths
+
+
+def _vertical_advances(descendant: Any) -> tuple[float, dict[int, float]]:
+    """Advance in em, downwards negative, by default and by CID, from DW2 and W2 (9.7.4.3)."""
+    standard = _numbers(descendant.get("/DW2"))
+    default = (standard[1] if len(standard) == 2 else -1000.0) * 0.001
+    advances: dict[int, float] = {}
+    entry = descendant.get("/W2")
+    items = list(entry) if isinstance(entry, pikepdf.Array) else []
+    i = 0
+    while i + 1 < len(items):
+        first, second = _integer(items[i], 0), items[i + 1]
+        if isinstance(second, pikepdf.Array):
+            for offset, advance in enumerate(_numbers(second)[::3]):
+                advances[first + offset] = advance * 0.001
+            i += 2
+        else:
+            if i + 2 < len(items):
+                for cid in range(first, min(_integer(second, first), first + 65535) + 1):
+                    advances[cid] = _number(items[i + 2], -1000.0) * 0.001
+            i += 5
+    return default, advances
 
 
 def _cid_to_glyph(descendant: Any) -> Callable[[int], int]:

@@ -114,8 +114,6 @@ def _decode_strings(
         codes, counts = font.split(strings.data[font_of_byte == index], strings.length[members])
         widths, ids = font.decode(codes)
         items = np.repeat(members, counts)
-        if font.vertical:
-            widths = np.full(len(codes), -1.0)
         parts.append((items, codes, widths, ids, np.full(len(codes), font.vertical)))
     if not parts:
         empty = np.empty(0, dtype=np.int64)
