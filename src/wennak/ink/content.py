@@ -8,17 +8,26 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable
-from dataclasses import dataclass, field
 from typing import Any, cast
 
 import pikepdf
 from pikepdf import Name
 
+from .collected import (
+    CLOSE,
+    CURVE,
+    IDENTITY,
+    LINE,
+    MOVE,
+    Collected,
+    Mark,
+    Matrix,
+    State,
+    grey_level,
+    multiply,
+)
 from .streams import unpacked
 from .tokens import array_numbers, number, string_bytes, tokens
-
-Matrix = tuple[float, float, float, float, float, float]
-IDENTITY: Matrix = (1.0, 0.0, 0.0, 1.0, 0.0, 0.0)
 
 MAX_DEPTH = 16  # of forms within forms
 # A page of a million operators is a bomb or a map, not text.
@@ -33,81 +42,6 @@ _BROKEN = (
     IndexError, ValueError, TypeError, KeyError, AttributeError, OverflowError, RuntimeError,
     pikepdf.PdfError,
 )  # fmt: skip
-
-# Kinds of path points.
-MOVE, LINE, CURVE, CLOSE = 0, 1, 2, 3
-
-
-def multiply(m: Matrix, n: Matrix) -> Matrix:
-    """Return the matrix that applies `m`, then `n` (8.3.4)."""
-    a, b, c, d, e, f = m
-    g, h, i, j, k, l = n
-    return (a * g + b * i, a * h + b * j, c * g + d * i, c * h + d * j, e * g + f * i + k, e * h + f * j + l)
-
-
-@dataclass(slots=True)
-class State:
-    """The part of the graphics state that matters for reading (8.4)."""
-
-    ctm: Matrix
-    clip: int = 0
-    line_width: float = 1.0
-    dashed: bool = False
-    stroke_grey: float = 0.0
-    fill_grey: float = 0.0
-    stroke_space: str = "/DeviceGray"
-    fill_space: str = "/DeviceGray"
-    opaque: bool = True
-    font: int = -1
-    size: float = 0.0
-    char_space: float = 0.0
-    word_space: float = 0.0
-    scale: float = 1.0
-    leading: float = 0.0
-    rise: float = 0.0
-    mode: int = 0
-
-    def copy(self) -> State:
-        """Return an independent copy."""
-        return State(
-            self.ctm, self.clip, self.line_width, self.dashed, self.stroke_grey, self.fill_grey,
-            self.stroke_space, self.fill_space, self.opaque, self.font, self.size, self.char_space,
-            self.word_space, self.scale, self.leading, self.rise, self.mode,
-        )  # fmt: skip
-
-
-@dataclass(slots=True)
-class Mark:
-    """An open piece of marked content (14.6)."""
-
-    index: int
-    hidden: bool
-
-
-@dataclass(slots=True)
-class Collected:
-    """What the walk found, in the order of drawing.
-
-    shows: (raw string or array token, state, segment, mark, order); a segment is a stretch of text whose
-    matrix was set once, so that its strings follow each other by their widths.
-    states: (ctm, font, size, char space, word space, scale, rise, mode, clip).
-    points: (x, y) of paths and `kinds` of points; paths: (first point, end point, ctm, fill, stroke, line
-    width, stroke grey, fill grey, dashed, opaque, clip, order).
-    pictures: (ctm, columns, lines, clip, order). clips: upright boxes in page coordinates.
-    marks: (tag, MCID or -1); actual: replacement text by mark.
-    """
-
-    shows: list[tuple[bytes, int, int, int, int]] = field(default_factory=list)
-    states: list[tuple[Any, ...]] = field(default_factory=list)
-    segments: list[Matrix] = field(default_factory=list)
-    points: list[tuple[float, float]] = field(default_factory=list)
-    kinds: list[int] = field(default_factory=list)
-    paths: list[tuple[Any, ...]] = field(default_factory=list)
-    pictures: list[tuple[Any, ...]] = field(default_factory=list)
-    clips: list[tuple[float, float, float, float]] = field(default_factory=list)
-    marks: list[tuple[str, int]] = field(default_factory=list)
-    actual: dict[int, str] = field(default_factory=dict)
-    notes: list[tuple[str, str]] = field(default_factory=list)
 
 
 class Walk:
@@ -343,19 +277,19 @@ class Walk:
         self.state.fill_grey, self.state.fill_space = float(o[-1]), "/DeviceGray"
 
     def _rgb(self, o: list[bytes]) -> None:
-        self.state.fill_grey, self.state.fill_space = _grey_level("/DeviceRGB", o), "/DeviceRGB"
+        self.state.fill_grey, self.state.fill_space = grey_level("/DeviceRGB", o), "/DeviceRGB"
 
     def _cmyk(self, o: list[bytes]) -> None:
-        self.state.fill_grey, self.state.fill_space = _grey_level("/DeviceCMYK", o), "/DeviceCMYK"
+        self.state.fill_grey, self.state.fill_space = grey_level("/DeviceCMYK", o), "/DeviceCMYK"
 
     def _stroke_grey(self, o: list[bytes]) -> None:
         self.state.stroke_grey, self.state.stroke_space = float(o[-1]), "/DeviceGray"
 
     def _stroke_rgb(self, o: list[bytes]) -> None:
-        self.state.stroke_grey, self.state.stroke_space = _grey_level("/DeviceRGB", o), "/DeviceRGB"
+        self.state.stroke_grey, self.state.stroke_space = grey_level("/DeviceRGB", o), "/DeviceRGB"
 
     def _stroke_cmyk(self, o: list[bytes]) -> None:
-        self.state.stroke_grey, self.state.stroke_space = _grey_level("/DeviceCMYK", o), "/DeviceCMYK"
+        self.state.stroke_grey, self.state.stroke_space = grey_level("/DeviceCMYK", o), "/DeviceCMYK"
 
     def _space(self, o: list[bytes]) -> None:
         self.state.fill_space, self.state.fill_grey = self._space_family(o[-1]), 0.0
@@ -364,10 +298,10 @@ class Walk:
         self.state.stroke_space, self.state.stroke_grey = self._space_family(o[-1]), 0.0
 
     def _colour(self, o: list[bytes]) -> None:
-        self.state.fill_grey = _grey_level(self.state.fill_space, o)
+        self.state.fill_grey = grey_level(self.state.fill_space, o)
 
     def _stroke_colour(self, o: list[bytes]) -> None:
-        self.state.stroke_grey = _grey_level(self.state.stroke_space, o)
+        self.state.stroke_grey = grey_level(self.state.stroke_space, o)
 
     def _space_family(self, name: bytes) -> str:
         text = name.decode("latin-1")
@@ -622,20 +556,3 @@ def _text_string(data: bytes) -> str:
     if data[:3] == b"\xef\xbb\xbf":
         return data[3:].decode("utf-8", "ignore")
     return data.decode("pdfdoc", "ignore")
-
-
-def _grey_level(space: str, operands: list[bytes]) -> float:
-    """Lightness of a colour, 0 black to 1 white; mid grey where it cannot be told (patterns, indexes)."""
-    if not operands or operands[-1][:1] == b"/" or space in ("/Pattern", "/Indexed"):
-        return 0.5
-    values = [min(1.0, max(0.0, number(o))) for o in operands]
-    if space == "/Lab":
-        return min(1.0, max(0.0, number(operands[0]) / 100))
-    if space in ("/Separation", "/DeviceN"):
-        return 1.0 - max(values)
-    if len(values) == 4:
-        c, m, y, k = values
-        return (1 - k) * (1 - (0.3 * c + 0.59 * m + 0.11 * y))
-    if len(values) == 3:
-        return 0.3 * values[0] + 0.59 * values[1] + 0.11 * values[2]
-    return values[0]

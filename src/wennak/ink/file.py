@@ -16,8 +16,10 @@ import pikepdf
 
 from ..errors import DamagedPdf, LockedPdf, NotPdf
 from .arrays import Fills, Glyphs, PageInk, Pictures, Shapes, Strokes, columns_of
-from .content import Matrix, Walk
-from .font import UNKNOWN, Font, TextTable, load_font
+from .collected import Matrix
+from .content import Walk
+from .font import UNKNOWN, Font, TextTable
+from .fonts import load_font
 from .graphics import decode_graphics, decode_pictures
 from .navigation import Element, OutlineItem, page_links, read_outline, read_structure
 from .streams import MAX_BYTES, TooLarge, unpacked

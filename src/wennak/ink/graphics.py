@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from .arrays import Bools, Fills, Floats, Ints, Pictures, Shapes, Strokes, columns_of
-from .content import CURVE, MOVE, Collected
+from .collected import CURVE, MOVE, Collected
 
 # A line is upright or level when its ends differ by less than this across, in points.
 STRAIGHT = 0.35

@@ -8,7 +8,7 @@ import numpy as np
 
 from .accents import compose_accents
 from .arrays import Bools, Floats, Glyphs, Ints, columns_of
-from .content import Collected
+from .collected import Collected
 from .font import Font, TextTable
 from .tokens import Strings, shown_strings
 

@@ -1,0 +1,156 @@
+"""What simple and composite fonts have in common: names, styles, metrics, ToUnicode, embedded programs.
+
+Every reading tolerates a damaged dictionary: what is missing or of the wrong kind gives a default.
+"""
+
+from __future__ import annotations
+
+import contextlib
+import re
+import unicodedata
+from typing import Any
+
+import pikepdf
+
+from .cmap import CMap, parse_cmap
+from .encodings import encoding, name_to_text, standard_metrics
+from .programs import Program, read_cff, read_truetype, read_type1
+from .streams import unpacked
+
+_BOLD = re.compile(r"bold|black|heavy|demi|medi\b|medium$|cmbx|cmssbx|cmb\d|-bd|(?:^|[-,])b(?:i|$)", re.I)
+_ITALIC = re.compile(r"ital|obli|slant|cmti|cmsl|cmmi|-it\b|[-,]bi?$", re.I)
+_FIXED = re.compile(r"mono|courier|cmtt|typewriter|consol|fixed|cmsltt|code", re.I)
+_STANDARD_NAMES = (
+    (re.compile(r"^(courier|couriernew)", re.I), "Courier", "Oblique"),
+    (re.compile(r"^(helvetica|arial)", re.I), "Helvetica", "Oblique"),
+    (re.compile(r"^(times|timesnewroman)", re.I), "Times", "Italic"),
+)
+# Symbol fonts put their glyphs at U+F000 + code; these are the shapes that office files use (check boxes,
+# bullets, arrows), for Wingdings.
+_WINGDINGS = {
+    0x6C: "●", 0x6E: "■", 0x6F: "□", 0x71: "❑", 0x72: "❒", 0x75: "◆", 0x76: "❖", 0x77: "◆", 0x9F: "•",
+    0xA1: "○", 0xA7: "▪", 0xA8: "☐", 0xD8: "➢", 0xE0: "→", 0xDF: "←", 0xE8: "➔", 0xF0: "⇨", 0xFB: "✗",
+    0xFC: "✓", 0xFD: "☒", 0xFE: "☑",
+}  # fmt: skip
+
+
+def to_unicode(obj: Any) -> CMap | None:
+    """Return the ToUnicode CMap of a font, or None."""
+    entry = obj.get("/ToUnicode")
+    if isinstance(entry, pikepdf.Stream):
+        with contextlib.suppress(Exception):
+            return parse_cmap(unpacked(entry))
+    return None
+
+
+def known_text(text: str | None, font: str) -> str | None:
+    """What a ToUnicode entry is worth: None where it names no character (empty, control, private use)."""
+    if not text:
+        return None
+    if len(text) == 1:
+        value = ord(text)
+        if 0xF000 <= value <= 0xF0FF:
+            return symbol_text(value & 0xFF, font)
+        if (value < 32 and text not in "\t\n\r") or value == 0xFFFD or 0xE000 <= value < 0xF900:
+            return None
+        if unicodedata.category(text) == "Cn":
+            return None
+        return " " if text in "\t\n\r\u00a0" else text
+    return text.replace("\0", "") or None
+
+
+def symbol_text(code: int, font: str) -> str | None:
+    """Return what a code of a symbol font shows, or None."""
+    if "wingdings" in font.lower():
+        return _WINGDINGS.get(code)
+    name = encoding("Symbol")[code] if "symbol" in font.lower() else None
+    if name is not None:
+        return name_to_text(name)
+    return {0xB7: "•", 0xA7: "▪", 0x6F: "○"}.get(code, chr(code) if 32 < code < 127 else None)
+
+
+def font_program(descriptor: Any) -> Program:
+    """Read the embedded program of a font; an empty reading where there is none."""
+    for key in ("/FontFile", "/FontFile2", "/FontFile3"):
+        stream = descriptor.get(key)
+        if not isinstance(stream, pikepdf.Stream):
+            continue
+        with contextlib.suppress(Exception):
+            data = unpacked(stream)
+            if data[:4] in (b"OTTO", b"\0\1\0\0", b"true", b"ttcf"):
+                return read_truetype(data)
+            return read_type1(data) if key == "/FontFile" else read_cff(data)
+    return Program()
+
+
+def base_name(obj: Any, descriptor: Any) -> str:
+    """Return the name of a font without its subset tag."""
+    raw = obj.get("/BaseFont", descriptor.get("/FontName", obj.get("/Name", "")))
+    name = str(raw).lstrip("/")
+    return re.sub(r"^[A-Z]{6}\+", "", name)
+
+
+def is_bold(name: str, descriptor: Any) -> bool:
+    """Tell from name, weight and flags."""
+    if _BOLD.search(name) or number(descriptor.get("/FontWeight"), 400.0) >= 600:
+        return True
+    return bool(integer(descriptor.get("/Flags"), 0) & 1 << 18)
+
+
+def is_italic(name: str, descriptor: Any) -> bool:
+    """Tell from name and angle."""
+    return bool(_ITALIC.search(name)) or abs(number(descriptor.get("/ItalicAngle"), 0.0)) > 2
+
+
+def is_fixed(name: str, descriptor: Any, widths: list[float]) -> bool:
+    """Tell from name, flags and widths."""
+    if _FIXED.search(name) or integer(descriptor.get("/Flags"), 0) & 1:
+        return True
+    return len(widths) > 8 and max(widths) - min(widths) < 0.002
+
+
+def vertical_extent(descriptor: Any, name: str) -> tuple[float, float]:
+    """Ascent and descent in em; many producers write zeros or the extent of the tallest symbol."""
+    ascent = number(descriptor.get("/Ascent"), 0.0) * 0.001
+    descent = number(descriptor.get("/Descent"), 0.0) * 0.001
+    if not ascent and (metrics := standard_metrics(standard_name(name))):
+        ascent, descent = metrics["ascent"] * 0.001, metrics["descent"] * 0.001
+    return (ascent if 0.5 <= ascent <= 1.0 else 0.75), (descent if -0.35 <= descent <= -0.1 else -0.22)
+
+
+def dictionary(obj: Any) -> Any:
+    """Return the object if it is a dictionary, else an empty one."""
+    return obj if isinstance(obj, (pikepdf.Dictionary, pikepdf.Stream)) else pikepdf.Dictionary()
+
+
+def number(obj: Any, default: float) -> float:
+    """Return the object as a number, else the default."""
+    try:
+        return float(obj)
+    except (TypeError, ValueError):
+        return default
+
+
+def integer(obj: Any, default: int) -> int:
+    """Return the object as a whole number, else the default."""
+    return int(number(obj, default))
+
+
+def numbers(obj: Any) -> list[float]:
+    """Return the numbers of an array; none for anything else."""
+    return [number(item, 0.0) for item in obj] if isinstance(obj, pikepdf.Array) else []
+
+
+def standard_name(name: str) -> str:
+    """The standard font whose metrics stand in for a font without widths (9.6.2.2 and common aliases)."""
+    if standard_metrics(name):
+        return name
+    bold, italic = bool(_BOLD.search(name)), bool(_ITALIC.search(name))
+    plain = name.replace(" ", "")
+    family, slanted = next(
+        ((f, s) for pattern, f, s in _STANDARD_NAMES if pattern.match(plain)), ("Helvetica", "Oblique")
+    )
+    style = ("Bold" if bold else "") + (slanted if italic else "")
+    if family == "Times" and not style:
+        style = "Roman"
+    return f"{family}-{style}" if style else family

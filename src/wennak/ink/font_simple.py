@@ -1,0 +1,155 @@
+"""Simple fonts: one byte a character (ISO 32000-2, 9.6)."""
+
+from __future__ import annotations
+
+import re
+from typing import Any
+
+import numpy as np
+import pikepdf
+from pikepdf import Name
+
+from .arrays import FontFacts, Ints
+from .encodings import encoding, name_to_text, standard_metrics
+from .font import UNKNOWN, Font, Octets, TextTable
+from .font_facts import (
+    base_name,
+    dictionary,
+    font_program,
+    integer,
+    is_bold,
+    is_fixed,
+    is_italic,
+    known_text,
+    number,
+    numbers,
+    standard_name,
+    to_unicode,
+    vertical_extent,
+)
+from .programs import Program
+
+
+def load_simple(obj: Any, subtype: str, texts: TextTable) -> Font:
+    """Read the dictionary of a simple font."""
+    descriptor = dictionary(obj.get("/FontDescriptor"))
+    name = base_name(obj, descriptor)
+    mapped = to_unicode(obj)
+    names, source = _glyph_names(obj, subtype, descriptor, name)
+    program = Program()
+    dingbats = "dingbats" in name.lower()
+    symbols: dict[int, str] = {}
+    for code in range(256):
+        text = known_text(mapped.texts.get(code), name) if mapped else None
+        if text is None and names[code] is not None:
+            text = name_to_text(str(names[code]), dingbats)
+        if text is not None:
+            symbols[code] = text
+    used = _code_range(obj)
+    if any(code not in symbols for code in used):
+        program = font_program(descriptor)
+        for code in range(256):
+            if code not in symbols and (text := _program_text(program, code, names[code])) is not None:
+                symbols[code] = text
+    widths = _simple_widths(obj, subtype, descriptor, name, names)
+    space = widths[32] if symbols.get(32) == " " else 0.0
+    facts = FontFacts(
+        name=name,
+        bold=is_bold(name, descriptor),
+        italic=is_italic(name, descriptor),
+        fixed_pitch=is_fixed(name, descriptor, [widths[c] for c in used if widths[c] > 0]),
+        space=space,
+        unicode_source="to-unicode" if mapped and mapped.texts else source,
+    )
+    ascent, descent = vertical_extent(descriptor, name)
+    return Font(
+        facts, ascent, descent, False, _split_bytes,
+        lambda code: (widths[code], symbols.get(code, UNKNOWN)), True, texts,
+    )  # fmt: skip
+
+
+def _split_bytes(data: Octets, length: Ints) -> tuple[Ints, Ints]:
+    return data.astype(np.int64), length
+
+
+def _code_range(obj: Any) -> range:
+    first = integer(obj.get("/FirstChar"), 32)
+    last = integer(obj.get("/LastChar"), 126)
+    return range(max(0, min(first, 255)), max(0, min(last, 255)) + 1)
+
+
+def _glyph_names(obj: Any, subtype: str, descriptor: Any, name: str) -> tuple[list[str | None], str]:
+    """Glyph names by code, and where they come from: the font's Encoding entry, its program, or a default."""
+    entry = obj.get("/Encoding")
+    base: list[str | None] | None = None
+    source = "encoding"
+    differences: Any = None
+    if isinstance(entry, Name):
+        base = list(encoding(str(entry)[1:]))
+    elif isinstance(entry, pikepdf.Dictionary):
+        differences = entry.get("/Differences")
+        if isinstance(named := entry.get("/BaseEncoding"), Name):
+            base = list(encoding(str(named)[1:]))
+    if name in ("Symbol", "ZapfDingbats") and standard_metrics(name):
+        base = list(encoding(name))
+    if base is None:
+        base, source = _built_in(subtype, descriptor, differences is not None)
+    if isinstance(differences, pikepdf.Array):
+        code = 0
+        for item in differences:
+            if isinstance(item, Name):
+                if 0 <= code < 256:
+                    base[code] = str(item)[1:]
+                code += 1
+            else:
+                code = integer(item, code)
+    return base, source
+
+
+def _built_in(subtype: str, descriptor: Any, has_differences: bool) -> tuple[list[str | None], str]:
+    """The encoding where the font dictionary names none: the program's own, else the standard one."""
+    symbolic = integer(descriptor.get("/Flags"), 0) & 4
+    if subtype == "/TrueType":
+        if symbolic and not has_differences:
+            return [None] * 256, "program"
+        return list(encoding("StandardEncoding")), "standard"
+    program = font_program(descriptor)
+    if program.names:
+        return [program.names.get(code) for code in range(256)], "program"
+    if subtype == "/Type3":
+        return [None] * 256, "none"
+    return list(encoding("StandardEncoding")), "standard"
+
+
+def _program_text(program: Program, code: int, name: str | None) -> str | None:
+    if code in program.code_texts:
+        return program.code_texts[code]
+    if name and (numbered := re.fullmatch(r"(?:g|glyph|gid|index|cid)0*(\d+)", name, re.I)):
+        return program.glyph_texts.get(int(numbered[1]))
+    if name is None and code in program.names:
+        return name_to_text(program.names[code])
+    return None
+
+
+def _simple_widths(
+    obj: Any, subtype: str, descriptor: Any, name: str, names: list[str | None]
+) -> list[float]:
+    scale = 0.001
+    if subtype == "/Type3":
+        matrix = numbers(obj.get("/FontMatrix"))
+        scale = abs(matrix[0]) if len(matrix) == 6 and matrix[0] else 0.001
+    missing = number(descriptor.get("/MissingWidth"), 0.0) * scale
+    widths = [missing] * 256
+    given = numbers(obj.get("/Widths"))
+    if given:
+        first = integer(obj.get("/FirstChar"), 0)
+        for i, width in enumerate(given):
+            if 0 <= first + i < 256:
+                widths[first + i] = width * scale
+        return widths
+    metrics = standard_metrics(standard_name(name))
+    if metrics:
+        for code, glyph in enumerate(names):
+            if glyph is not None:
+                widths[code] = metrics["widths"].get(glyph, 0.0 if missing else 250.0) * 0.001
+    return widths
