@@ -25,6 +25,7 @@ _STANDARD_NAMES = (
     (re.compile(r"^(helvetica|arial)", re.I), "Helvetica", "Oblique"),
     (re.compile(r"^(times|timesnewroman)", re.I), "Times", "Italic"),
 )
+_PICTURES = re.compile(r"ding|symb|icon|awesome|marlett|emoji", re.I)
 # Symbol fonts put their glyphs at U+F000 + code; these are the shapes that office files use (check boxes,
 # bullets, arrows), for Wingdings.
 _WINGDINGS = {
@@ -66,7 +67,10 @@ def symbol_text(code: int, font: str) -> str | None:
     name = encoding("Symbol")[code] if "symbol" in font.lower() else None
     if name is not None:
         return name_to_text(name)
-    return {0xB7: "•", 0xA7: "▪", 0x6F: "○"}.get(code, chr(code) if 32 < code < 127 else None)
+    if code in (0xB7, 0xA7):
+        return "•" if code == 0xB7 else "▪"
+    # A font of letters put at these places keeps their codes; what a font of pictures shows is not known.
+    return chr(code) if 32 < code < 127 and not _PICTURES.search(font) else None
 
 
 def font_program(descriptor: Any) -> Program:

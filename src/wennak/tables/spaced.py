@@ -122,12 +122,28 @@ def _read_region(layout: PageLayout, rows: Sequence[Row], region: Region) -> Tab
     inner = [y for y in region.lines if rows[0].y1 - 1 < y < rows[-1].y0 + 1]
     trusted = len(inner) >= 3 and trusts(layout, rows, cuts, inner)
     draft = build_grid(layout, rows, cuts, box, "spaced", inner, trusted)
+    idle = _idle_cuts(draft, cuts) - set(region.cuts)
+    if idle and len(idle) < len(cuts):
+        cuts = [c for c in cuts if c not in idle]
+        draft = build_grid(layout, rows, cuts, box, "spaced", inner, trusted)
     if draft.rows < 2:
         return None
     draft.header_rows = header_rows(layout, draft, inner)
     spread_headers(layout, draft)
     draft.score = 0.7
     return draft
+
+
+def _idle_cuts(draft: TableDraft, cuts: Sequence[float]) -> set[float]:
+    """Cuts beside columns that hold no text of their own: the room between a label and its values."""
+    own = {c.column for c in draft.cells if c.colspan == 1 and c.words}
+    idle = set()
+    for k in set(range(draft.columns)) - own:
+        over = [c for c in draft.cells if c.words and c.column <= k < c.column + c.colspan]
+        rightwards = sum(c.column + c.colspan > k + 1 for c in over) >= sum(c.column < k for c in over)
+        at = k if (rightwards and k < len(cuts)) or k == 0 else k - 1
+        idle.add(cuts[at])
+    return idle
 
 
 def _between(layout: PageLayout, members: Sequence[int], x0: float, x1: float) -> Ints:
