@@ -74,12 +74,12 @@ def _read_lattice(layout: PageLayout, lattice: Lattice) -> TableDraft | None:
     rows = rows_of(layout, members)
     inner = [float(y) for y in lattice.ys[1:-1]]
     cuts = [float(x) for x in lattice.xs[1:-1]]
-    trusted = trusts(layout, rows, cuts, inner)
-    if trusted and cuts:
+    # Where lines do not part all rows, or text in a strip falls into columns, lines are not the whole grid.
+    extra = _unruled_cuts(layout, rows, lattice)
+    if cuts and not extra and trusts(layout, rows, cuts, inner):
         draft = _face_grid(layout, lattice, members, box)
     else:
-        # Lines do not part all rows, so they need not part all columns either.
-        cuts = sorted([*cuts, *_unruled_cuts(layout, rows, lattice)])
+        cuts = sorted([*cuts, *extra])
         if not cuts:
             return None
         draft = build_grid(layout, rows, cuts, box, "ruled", inner, trusts(layout, rows, cuts, inner))
