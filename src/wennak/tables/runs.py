@@ -25,6 +25,8 @@ LARGER = 1.12
 MAX_PLAIN = 4
 # Plain rows right above a run that stand over its columns are header lines; at most so many.
 MAX_ABOVE = 3
+# So many rows ahead are looked at.
+AHEAD = 4
 
 
 @dataclass(slots=True)
@@ -47,8 +49,7 @@ def find_runs(layout: PageLayout, rows: Sequence[Row], place: Place) -> list[lis
     plain = 0
     for i, row in enumerate(rows):
         several = len(row.spans) > 1
-        following = rows[i + 1] if i + 1 < len(rows) else None
-        if run and _breaks(layout, run, row, following, plain, place):
+        if run and _breaks(layout, run, rows[i : i + AHEAD], plain, place):
             runs.append(run)
             run, plain = [], 0
         if run or several or area_of(row, place.areas) >= 0:
@@ -64,11 +65,9 @@ def find_runs(layout: PageLayout, rows: Sequence[Row], place: Place) -> list[lis
     return [r for r in runs if len(r) >= 2]
 
 
-def _breaks(
-    layout: PageLayout, run: Sequence[Row], row: Row, following: Row | None, plain: int, place: Place
-) -> bool:
-    """Whether a row begins something other than the run above it."""
-    em = layout.em
+def _breaks(layout: PageLayout, run: Sequence[Row], rest: Sequence[Row], plain: int, place: Place) -> bool:
+    """Whether the first of the rows that are left begins something other than the run above it."""
+    row, em = rest[0], layout.em
     here, last = area_of(row, place.areas), area_of(run[-1], place.areas)
     if here >= 0 and here == last:
         return False
@@ -82,12 +81,13 @@ def _breaks(
     if here < 0 <= last and row.y0 - place.areas[last].y1 > TABLE_ROOM * em:
         return True
     factor, more = (RULED_FACTOR, RULED_ROOM) if place.ruled else (ROOM_FACTOR, ROOM)
-    usual = _usual_room(run, em)
+    # A run of a row or two does not tell its usual room yet; the rows to come may.
+    usual = _usual_room([*run, *rest] if len(run) < AHEAD else run, em)
     larger = _size(layout, [row]) > LARGER * _size(layout, run)
     if room > factor * usual + more * em or (larger and room > usual):
         return True
     # A heading is nearer to what it heads than to what stands above it.
-    below = following.y0 - row.y1 if following is not None else 0.0
+    below = rest[1].y0 - row.y1 if len(rest) > 1 else 0.0
     return below > ROOM_FACTOR * usual + ROOM * em and below > 1.5 * room and _reaches_over(run, row, em)
 
 
@@ -123,6 +123,8 @@ def _header_lines(layout: PageLayout, above: Sequence[Row], first: Row) -> list[
         return out
     for row in reversed(above[-MAX_ABOVE:]):
         over = len(row.spans) == 1 and row.x0 > first.spans[0][1] - 0.3 * layout.em
+        # Beside heads set sideways, the head of the stub stands in a row of its own.
+        over |= row.y0 > edge
         if not over or edge - row.y1 > 0.6 * layout.em or row.x1 > first.x1 + 2 * layout.em:
             break
         out.insert(0, row)
