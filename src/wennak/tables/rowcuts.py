@@ -74,5 +74,4 @@ def _continues(above: frozenset[int], here: frozenset[int], filled: Sequence[fro
     """Whether a line without stub text reads as the rest of the row above it."""
     if not here <= above:
         return False
-    usual = float(np.median([len(f) for f in filled]))
-    return len(here) <= max(1.0, 0.5 * usual)
+    return len(here) <= max(1.0, 0.5 * max(len(f) for f in filled))

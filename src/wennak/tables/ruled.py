@@ -62,7 +62,7 @@ def _unruled_cuts(layout: PageLayout, rows: Sequence[Row], lattice: Lattice) -> 
         inside = rows_of(layout, members)
         several = sum(len(r.spans) > 1 for r in inside)
         if several >= max(2, 0.6 * len(inside)):
-            out += gutters(layout, inside, x0, x1, layout.em)
+            out += gutters(layout, inside, x0, x1, layout.em, stub=x0 == lattice.xs[0])
     return out
 
 

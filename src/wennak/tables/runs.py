@@ -19,6 +19,8 @@ MAX_ROOM = 2.4
 # this much (em); between rules that mark off a table, by the larger ones.
 ROOM_FACTOR, ROOM = 1.5, 0.35
 RULED_FACTOR, RULED_ROOM = 2.5, 0.9
+# A plain row over several columns is a heading when the room below it exceeds that above by this factor.
+HEAD_FACTOR = 1.25
 # Text larger than the run's by this factor is a heading.
 LARGER = 1.12
 # More plain rows than this in sequence, each at the left edge, are no part of a table.
@@ -88,7 +90,7 @@ def _breaks(layout: PageLayout, run: Sequence[Row], rest: Sequence[Row], plain: 
         return True
     # A heading is nearer to what it heads than to what stands above it.
     below = rest[1].y0 - row.y1 if len(rest) > 1 else 0.0
-    return below > ROOM_FACTOR * usual + ROOM * em and below > 1.5 * room and _reaches_over(run, row, em)
+    return below > HEAD_FACTOR * max(usual + ROOM * em, room) and _reaches_over(run, row, em)
 
 
 def _in_line(run: Sequence[Row], row: Row) -> bool:

@@ -115,7 +115,7 @@ def _read_region(layout: PageLayout, rows: Sequence[Row], region: Region) -> Tab
     cuts = list(region.cuts)
     for x0, x1 in pairwise([box.x0, *region.cuts, box.x1]):
         part = rows_of(layout, _between(layout, members, x0, x1)) if region.cuts else rows
-        cuts += gutters(layout, part, x0, x1, em)
+        cuts += gutters(layout, part, x0, x1, em, stub=x0 == box.x0)
     cuts.sort()
     if not cuts or not _is_table(layout, rows, cuts, region):
         return None

@@ -93,8 +93,13 @@ def _is_stretched(layout: PageLayout, members: Ints) -> bool:
     return usual < 2.5 * size and bool(even.mean() > 0.85)
 
 
-def gutters(layout: PageLayout, rows: Sequence[Row], x0: float, x1: float, em: float) -> list[float]:
-    """Return the middles of the gutters between x0 and x1, from left to right."""
+def gutters(
+    layout: PageLayout, rows: Sequence[Row], x0: float, x1: float, em: float, stub: bool = True
+) -> list[float]:
+    """Return the middles of the gutters between x0 and x1, from left to right.
+
+    `stub` says that the first column of the table is among them, which may be one of numbers or marks.
+    """
     n = len(rows)
     if not n or x1 - x0 < em:
         return []
@@ -125,10 +130,10 @@ def gutters(layout: PageLayout, rows: Sequence[Row], x0: float, x1: float, em: f
         if not _separates(speaks, covered, numbers, (c + d) // 2):
             continue
         out.append(x0 + (c + d) / 2 * _BIN * em)
-    return _without_markers(layout, rows, out)
+    return _without_markers(layout, rows, out, stub)
 
 
-def _without_markers(layout: PageLayout, rows: Sequence[Row], cuts: list[float]) -> list[float]:
+def _without_markers(layout: PageLayout, rows: Sequence[Row], cuts: list[float], stub: bool) -> list[float]:
     """Drop gutters between the marks of lists in cells and the items that they mark."""
     w = layout.words
     index = [i for r in rows for i in r.words]
@@ -136,7 +141,7 @@ def _without_markers(layout: PageLayout, rows: Sequence[Row], cuts: list[float])
     held: dict[int, list[str]] = {}
     for i, c in zip(index, column.tolist(), strict=True):
         held.setdefault(c, []).append(w.texts[i])
-    return [cut for k, cut in enumerate(cuts) if k == 0 or not _are_markers(held.get(k, []))]
+    return [cut for k, cut in enumerate(cuts) if (stub and k == 0) or not _are_markers(held.get(k, []))]
 
 
 def _are_markers(texts: Sequence[str]) -> bool:
