@@ -43,7 +43,7 @@ def build_grid(
     for value in dict.fromkeys(band.tolist()):
         members = [i for i, b in enumerate(band.tolist()) if b == value]
         if trusted:
-            starts += [True] + [False] * (len(members) - 1)
+            starts += [True, *(_begins_body(filled, numbers, i, columns) for i in members[1:])]
         else:
             starts += row_starts(
                 [rows[i] for i in members],
@@ -67,6 +67,14 @@ def build_grid(
         method=method,
         column_edges=[box.x0, *cuts, box.x1],
     )
+
+
+def _begins_body(
+    filled: Sequence[frozenset[int]], numbers: Sequence[frozenset[int]], i: int, columns: int
+) -> bool:
+    """Whether a line of numbers follows a line of labels as full as itself: a header without a line below."""
+    full = len(filled[i - 1]) >= 0.6 * columns and len(filled[i]) >= 0.6 * columns
+    return full and len(numbers[i]) > 1 and not numbers[i - 1]
 
 
 def _number_columns(layout: PageLayout, pieces: Sequence[tuple[int, int, list[int]]]) -> frozenset[int]:

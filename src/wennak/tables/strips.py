@@ -27,6 +27,7 @@ _FIXED_BLANK = 0.6
 # Between numbers even a gap this narrow (em) parts columns, where so many rows agree.
 _NUMBER_GAP = 0.42
 _NUMBER_ROWS = 3
+_NUMBER_FACTOR = 1.05
 # Resolution of the coverage profile, in em.
 _BIN = 0.1
 # Share of rows whose text may cross a gutter (titles, group labels, one ragged cell).
@@ -59,7 +60,11 @@ def rows_of(layout: PageLayout, members: Ints, gap: float = SPAN_GAP) -> list[Ro
     w = layout.words
     row, x0, x1 = w.row[members], w.x0[members], w.x1[members]
     new_row = np.concatenate(([True], row[1:] != row[:-1]))
-    wide = np.concatenate(([True], x0[1:] - x1[:-1] > gap * w.size[members][1:]))
+    room = (x0[1:] - x1[:-1]) / w.size[members][1:]
+    wide = np.concatenate(([True], room > gap))
+    # Between numbers less room parts spans.
+    for k in np.flatnonzero((room > _NUMBER_GAP) & (room <= gap) & ~new_row[1:]).tolist():
+        wide[k + 1] = _between_numbers(layout, int(members[k]), int(members[k + 1]))
     spans = np.flatnonzero(new_row | wide)
     rows = np.flatnonzero(new_row)
     edges = list(zip(x0[spans].tolist(), np.maximum.reduceat(x1, spans).tolist(), strict=True))
@@ -78,6 +83,13 @@ def rows_of(layout: PageLayout, members: Ints, gap: float = SPAN_GAP) -> list[Ro
             parts = [(left, right)]
         out.append(Row(words[a:b], left, right, top, bottom, baseline, parts))
     return out
+
+
+def _between_numbers(layout: PageLayout, i: int, k: int) -> bool:
+    """Whether two neighbouring words are numbers that a blank of their font would not part so far."""
+    w = layout.words
+    numbers = is_numeric(w.texts[i]) and is_numeric(w.texts[k])
+    return numbers and float(w.x0[k] - w.x1[i]) > _NUMBER_FACTOR * blank_width(layout, k)
 
 
 def _is_stretched(layout: PageLayout, members: Ints) -> bool:
@@ -206,6 +218,8 @@ def _coverage(
     gap = w.x0[index][1:] - right[:-1]
     limit = np.array([blank_limit(layout, i) for i in index[1:].tolist()])
     blank = follows & (gap > 0) & (gap < limit) & (not numbers_only)
+    for k in np.flatnonzero(blank & (gap > _NUMBER_GAP * em)).tolist():
+        blank[k] = not _between_numbers(layout, int(index[k]), int(index[k + 1]))
     right[:-1][blank] += gap[blank]
     high = np.clip(np.ceil((right - x0) / (_BIN * em)).astype(np.int64), 1, bins)
     np.add.at(edges, (owner, low), 1)
@@ -216,9 +230,13 @@ def _coverage(
 
 def blank_limit(layout: PageLayout, i: int) -> float:
     """Return the gap, in points, below which word i follows the word before it in one stretch of text."""
-    font, size = layout.ink.fonts[int(layout.words.font[i])], float(layout.words.size[i])
-    own = _FIXED_BLANK if font.fixed_pitch else font.space
-    return max(_BLANK, _BLANK_FACTOR * own) * size
+    return max(_BLANK * float(layout.words.size[i]), _BLANK_FACTOR * blank_width(layout, i))
+
+
+def blank_width(layout: PageLayout, i: int) -> float:
+    """Return the width, in points, of a blank in the font of word i; 0 where the font has none."""
+    font = layout.ink.fonts[int(layout.words.font[i])]
+    return (_FIXED_BLANK if font.fixed_pitch else font.space) * float(layout.words.size[i])
 
 
 def _runs(mask: Bools) -> list[tuple[int, int]]:
