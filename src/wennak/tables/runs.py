@@ -27,6 +27,8 @@ LARGER = 1.12
 MAX_PLAIN = 4
 # Plain rows right above a run that stand over its columns are header lines; at most so many.
 MAX_ABOVE = 3
+# Text begins at the edge of a column when it is this near (em).
+ALIGNED = 0.15
 # So many rows ahead are looked at.
 AHEAD = 4
 
@@ -76,7 +78,7 @@ def _breaks(layout: PageLayout, run: Sequence[Row], rest: Sequence[Row], plain: 
     room = row.y0 - max(r.y1 for r in run[-3:])
     if room > MAX_ROOM * em:
         return room > 2 * MAX_ROOM * em or not _in_line(run, row)
-    if len(row.spans) > 1 or hangs(run, row, em):
+    if len(row.spans) > 1 or hangs(run, row, em) or _falls_into_columns(layout, run, row):
         return False
     if not place.ruled and (is_prose_line(row, place.width) or plain >= MAX_PLAIN):
         return True
@@ -105,6 +107,17 @@ def _in_line(run: Sequence[Row], row: Row) -> bool:
             for r in several
         )
     )
+
+
+def _falls_into_columns(layout: PageLayout, run: Sequence[Row], row: Row) -> bool:
+    """Whether a row without wide gaps has a word that begins right at the second column of the run."""
+    w, em = layout.words, layout.em
+    seconds = sorted(r.spans[1][0] for r in run if len(r.spans) > 1)
+    if len(seconds) < 2 or abs(row.x0 - run[0].x0) > em:
+        return False
+    edge = seconds[len(seconds) // 2]
+    agreed = sum(abs(x - edge) < ALIGNED * em for x in seconds) >= max(2, 0.6 * len(seconds))
+    return agreed and bool((np.abs(w.x0[row.words[1:]] - edge) < ALIGNED * em).any())
 
 
 def _usual_room(run: Sequence[Row], em: float) -> float:
