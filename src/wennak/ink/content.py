@@ -78,26 +78,6 @@ class Walk:
         self._budget = MAX_TOKENS
         self._kept_tokens: dict[tuple[int, int], list[bytes]] = {}
         self._broken = 0
-        self._table: dict[bytes, Callable[[list[bytes]], None]] = {
-            b"BT": self._begin_text, b"ET": self._end_text, b"Tf": self._font, b"Tc": self._char_space,
-            b"Tw": self._word_space, b"Tz": self._scale, b"TL": self._leading, b"Ts": self._rise,
-            b"Tr": self._mode, b"Td": self._move, b"TD": self._move_leading, b"Tm": self._matrix,
-            b"T*": self._next_line, b"Tj": self._show, b"TJ": self._show, b"'": self._show_next,
-            b'"': self._show_spaced, b"q": self._save, b"Q": self._restore, b"cm": self._concat,
-            b"w": self._line_width, b"d": self._dash, b"gs": self._external_state, b"m": self._move_to,
-            b"l": self._line_to, b"c": self._curve, b"v": self._curve_v, b"y": self._curve_v,
-            b"h": self._close, b"re": self._rectangle, b"W": self._clip, b"W*": self._clip,
-            b"n": self._end_path, b"S": self._stroke, b"s": self._close_stroke, b"f": self._fill,
-            b"F": self._fill, b"f*": self._fill, b"B": self._fill_stroke, b"B*": self._fill_stroke,
-            b"b": self._close_fill_stroke, b"b*": self._close_fill_stroke, b"g": self._grey,
-            b"rg": self._rgb, b"k": self._cmyk, b"G": self._stroke_grey, b"RG": self._stroke_rgb,
-            b"K": self._stroke_cmyk, b"cs": self._space, b"CS": self._stroke_space, b"sc": self._colour,
-            b"scn": self._colour, b"SC": self._stroke_colour, b"SCN": self._stroke_colour,
-            b"Do": self._do, b"sh": self._shading, b"BMC": self._begin_mark, b"BDC": self._begin_mark,
-            b"EMC": self._end_mark,
-        }  # fmt: skip
-        for ignored in b"i ri j J M d0 d1 MP DP BX EX ID EI".split():
-            self._table[ignored] = _ignore
 
     def run(self, data: bytes, resources: Any) -> None:
         """Interpret one content stream under the given resources."""
@@ -107,7 +87,7 @@ class Walk:
         outer_resources, outer_fonts = self._resources, self._fonts
         if isinstance(resources, pikepdf.Dictionary):
             self._resources, self._fonts = resources, {}
-        table, stack = self._table, []
+        table, stack = _OPERATORS, []
         self._budget -= len(found) + _FORM_COST
         if self._budget < 0:
             note = ("too-many-operators", "a page draws more than can be read; the rest is left out")
@@ -125,16 +105,16 @@ class Walk:
                         stack.clear()
                 continue
             try:
-                operator(stack)
+                operator(self, stack)
             except _BROKEN:
                 self._mend(operator, stack)
             stack.clear()
         self._resources, self._fonts = outer_resources, outer_fonts
 
-    def _mend(self, operator: Callable[[list[bytes]], None], operands: list[bytes]) -> None:
+    def _mend(self, operator: Operator, operands: list[bytes]) -> None:
         """Call an operator again with its numbers read leniently, as viewers read them."""
         try:
-            operator([repr(number(o)).encode() if o[:1] in b"+-.0123456789" else o for o in operands])
+            operator(self, [repr(number(o)).encode() if o[:1] in b"+-.0123456789" else o for o in operands])
         except _BROKEN:
             self._broken += 1
 
@@ -546,13 +526,32 @@ def _size(image: Any, key: str) -> int:
     return int(value)
 
 
-def _ignore(_: list[bytes]) -> None:
-    pass
-
-
 def _text_string(data: bytes) -> str:
     if data[:2] == b"\xfe\xff":
         return data[2:].decode("utf-16-be", "ignore")
     if data[:3] == b"\xef\xbb\xbf":
         return data[3:].decode("utf-8", "ignore")
     return data.decode("pdfdoc", "ignore")
+
+
+Operator = Callable[[Walk, list[bytes]], None]
+
+# What the operators do (annex A). Those that only matter for drawing are ignored.
+_OPERATORS: dict[bytes, Operator] = {
+    b"BT": Walk._begin_text, b"ET": Walk._end_text, b"Tf": Walk._font, b"Tc": Walk._char_space,
+    b"Tw": Walk._word_space, b"Tz": Walk._scale, b"TL": Walk._leading, b"Ts": Walk._rise, b"Tr": Walk._mode,
+    b"Td": Walk._move, b"TD": Walk._move_leading, b"Tm": Walk._matrix, b"T*": Walk._next_line,
+    b"Tj": Walk._show, b"TJ": Walk._show, b"'": Walk._show_next, b'"': Walk._show_spaced, b"q": Walk._save,
+    b"Q": Walk._restore, b"cm": Walk._concat, b"w": Walk._line_width, b"d": Walk._dash,
+    b"gs": Walk._external_state, b"m": Walk._move_to, b"l": Walk._line_to, b"c": Walk._curve,
+    b"v": Walk._curve_v, b"y": Walk._curve_v, b"h": Walk._close, b"re": Walk._rectangle, b"W": Walk._clip,
+    b"W*": Walk._clip, b"n": Walk._end_path, b"S": Walk._stroke, b"s": Walk._close_stroke, b"f": Walk._fill,
+    b"F": Walk._fill, b"f*": Walk._fill, b"B": Walk._fill_stroke, b"B*": Walk._fill_stroke,
+    b"b": Walk._close_fill_stroke, b"b*": Walk._close_fill_stroke, b"g": Walk._grey, b"rg": Walk._rgb,
+    b"k": Walk._cmyk, b"G": Walk._stroke_grey, b"RG": Walk._stroke_rgb, b"K": Walk._stroke_cmyk,
+    b"cs": Walk._space, b"CS": Walk._stroke_space, b"sc": Walk._colour, b"scn": Walk._colour,
+    b"SC": Walk._stroke_colour, b"SCN": Walk._stroke_colour, b"Do": Walk._do, b"sh": Walk._shading,
+    b"BMC": Walk._begin_mark, b"BDC": Walk._begin_mark, b"EMC": Walk._end_mark,
+}  # fmt: skip
+for _ignored in b"i ri j J M d0 d1 MP DP BX EX ID EI".split():
+    _OPERATORS[_ignored] = lambda walk, operands: None

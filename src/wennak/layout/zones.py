@@ -28,6 +28,8 @@ PROSE_FILL = 0.6
 PROSE_SHARE = 0.4
 # In prose at least this share of the height is filled with lines that follow each other closely.
 DENSE = 0.75
+# A zone beside another takes at least this share of the width.
+MIN_ZONE = 0.15
 # Lines on both sides of a gutter within a table stand level: at least this share of the shorter side.
 LEVEL_SHARE = 0.7
 _BIN = 0.25
@@ -126,6 +128,10 @@ def _gutter(layout: PageLayout, spans: Spans) -> tuple[float, float, float] | No
     """The tallest strip that parts two texts: its x, and the heights between which it runs."""
     em = layout.em
     left, right = float(spans.x0.min()), float(spans.x1.max())
+    # Where hardly any line begins well inside, as in one column of prose, there is nothing to part.
+    inner = left + MIN_ZONE * (right - left)
+    if (spans.x0 > inner).sum() < MIN_LINES or (spans.x1 < right - inner + left).sum() < MIN_LINES:
+        return None
     bins = np.arange(left + em, right - em, _BIN * em)
     if not len(bins):
         return None

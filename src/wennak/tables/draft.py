@@ -69,11 +69,28 @@ def words_text(layout: PageLayout, members: list[int]) -> str:
     return "\n".join(join_lines(lines[a:b]) for a, b in pairwise(bounds) if a < b)
 
 
+def _boxes(layout: PageLayout, cells: list[CellDraft]) -> list[Box | None]:
+    """The boxes around the words of the cells, None for an empty one."""
+    filled = [c for c in cells if c.words]
+    if not filled:
+        return [None] * len(cells)
+    w = layout.words
+    index = np.array([i for c in filled for i in c.words], dtype=np.int64)
+    starts = np.cumsum([0, *(len(c.words) for c in filled[:-1])])
+    sides = (
+        np.minimum.reduceat(w.x0[index], starts), np.minimum.reduceat(w.y0[index], starts),
+        np.maximum.reduceat(w.x1[index], starts), np.maximum.reduceat(w.y1[index], starts),
+    )  # fmt: skip
+    boxes = iter([Box(*sides) for sides in zip(*(s.tolist() for s in sides), strict=True)])
+    return [next(boxes) if c.words else None for c in cells]
+
+
 def finished(draft: TableDraft, layout: PageLayout) -> Table:
     """Turn a draft into a table of the model."""
     cells = []
-    for c in sorted(draft.cells, key=lambda c: (c.row, c.column)):
-        places = [layout.place(layout.box(np.array(c.words)))] if c.words else []
+    drafted = sorted(draft.cells, key=lambda c: (c.row, c.column))
+    for c, cell_box in zip(drafted, _boxes(layout, drafted), strict=True):
+        places = [layout.place(cell_box)] if cell_box else []
         header = c.row < draft.header_rows
         text = words_text(layout, c.words)
         if text or c.rowspan > 1 or c.colspan > 1 or header:

@@ -52,7 +52,7 @@ def _spanned(draft: TableDraft, count: int) -> int:
 def _row_tops(layout: PageLayout, draft: TableDraft) -> list[float]:
     tops = [np.inf] * draft.rows
     for c in draft.cells:
-        if c.words:
+        if c.words and c.row <= MAX_HEADER:
             tops[c.row] = min(tops[c.row], float(layout.words.y0[c.words].min()))
     return tops
 
@@ -60,20 +60,19 @@ def _row_tops(layout: PageLayout, draft: TableDraft) -> list[float]:
 def _row_bottoms(layout: PageLayout, draft: TableDraft) -> list[float]:
     bottoms = [-np.inf] * draft.rows
     for c in draft.cells:
-        if c.words:
-            r = c.row + c.rowspan - 1
+        r = c.row + c.rowspan - 1
+        if c.words and r <= MAX_HEADER:
             bottoms[r] = max(bottoms[r], float(layout.words.y1[c.words].max()))
     return bottoms
 
 
 def _bold_rows(layout: PageLayout, draft: TableDraft) -> int:
     """Number of leading rows set all bold where the body is not."""
-    fonts = layout.ink.fonts
+    is_bold = np.array([f.bold for f in layout.ink.fonts], dtype=np.bool_)[layout.words.font].tolist()
     bold = [[0, 0] for _ in range(draft.rows)]
     for c in draft.cells:
-        for i in c.words:
-            bold[c.row][0] += fonts[int(layout.words.font[i])].bold
-            bold[c.row][1] += 1
+        bold[c.row][0] += sum(is_bold[i] for i in c.words)
+        bold[c.row][1] += len(c.words)
     heads = 0
     while heads < min(MAX_HEADER, draft.rows - 1) and bold[heads][1] and bold[heads][0] == bold[heads][1]:
         heads += 1

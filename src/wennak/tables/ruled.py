@@ -6,6 +6,8 @@ from collections.abc import Sequence
 from itertools import pairwise
 
 import numpy as np
+from scipy.sparse import coo_matrix
+from scipy.sparse.csgraph import connected_components
 
 from ..ink import Bools, Floats, Ints
 from ..layout import PageLayout
@@ -147,15 +149,12 @@ def _face_grid(layout: PageLayout, lattice: Lattice, members: Ints, box: Box) ->
     held: dict[int, list[int]] = {}
     for i, face in zip(members.tolist(), label[row, column].tolist(), strict=True):
         held.setdefault(face, []).append(i)
-    cells = []
-    for face in np.unique(label).tolist():
-        r, c = np.nonzero(label == face)
-        cells.append(
-            CellDraft(
-                int(r.min()), int(c.min()), int(r.max() - r.min()) + 1, int(c.max() - c.min()) + 1,
-                held.get(face, []),
-            )
-        )  # fmt: skip
+    faces, first_row, last_row, first_column, last_column, _ = _extents(label)
+    extents = (first_row, first_column, last_row - first_row + 1, last_column - first_column + 1)
+    cells = [
+        CellDraft(r, c, height, width, held.get(face, []))
+        for face, r, c, height, width in zip(faces.tolist(), *(e.tolist() for e in extents), strict=True)
+    ]
     return _without_empty_rims(
         TableDraft(box, lattice.rows, lattice.columns, cells, "ruled", column_edges=lattice.xs.tolist())
     )
@@ -163,27 +162,30 @@ def _face_grid(layout: PageLayout, lattice: Lattice, members: Ints, box: Box) ->
 
 def _faces(upright: Bools, level: Bools, rows: int, columns: int) -> Ints:
     """Label the faces; a face that is not a rectangle falls back to its elementary cells."""
-    label = np.arange(rows * columns).reshape(rows, columns)
-    changed = True
-    while changed:
-        changed = False
-        for r in range(rows):
-            for c in range(columns):
-                for dr, dc, wall in (
-                    (0, 1, c + 1 < columns and upright[r, c + 1]),
-                    (1, 0, r + 1 < rows and level[r + 1, c]),
-                ):
-                    if r + dr >= rows or c + dc >= columns or wall:
-                        continue
-                    a, b = label[r, c], label[r + dr, c + dc]
-                    if a != b:
-                        label[label == max(a, b)] = min(a, b)
-                        changed = True
-    for face in np.unique(label).tolist():
-        rs, cs = np.nonzero(label == face)
-        if len(rs) != (rs.max() - rs.min() + 1) * (cs.max() - cs.min() + 1):
-            label[rs, cs] = rs * columns + cs + rows * columns
-    return label
+    cell = np.arange(rows * columns).reshape(rows, columns)
+    beside = ~upright[:, 1:columns]
+    below = ~level[1:rows, :]
+    a = np.concatenate((cell[:, :-1][beside], cell[:-1][below]))
+    b = np.concatenate((cell[:, 1:][beside], cell[1:][below]))
+    graph = coo_matrix((np.ones(len(a)), (a, b)), shape=(cell.size, cell.size))
+    label: Ints = connected_components(graph, directed=False)[1].reshape(rows, columns).astype(np.int64)
+    _, r0, r1, c0, c1, count = _extents(label)
+    broken = count != (r1 - r0 + 1) * (c1 - c0 + 1)
+    return np.where(broken[label], cell + cell.size, label)
+
+
+def _extents(label: Ints) -> tuple[Ints, Ints, Ints, Ints, Ints, Ints]:
+    """The labels in a grid; and of each its first and last row, first and last column, and its size."""
+    flat = label.ravel()
+    order = np.argsort(flat, kind="stable")
+    labels, starts, counts = np.unique(flat[order], return_index=True, return_counts=True)
+    row, column = np.divmod(order, label.shape[1])
+    return (
+        labels,
+        np.minimum.reduceat(row, starts), np.maximum.reduceat(row, starts),
+        np.minimum.reduceat(column, starts), np.maximum.reduceat(column, starts),
+        counts,
+    )  # fmt: skip
 
 
 def _without_empty_rims(draft: TableDraft) -> TableDraft:

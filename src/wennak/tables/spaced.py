@@ -42,7 +42,9 @@ def read_spaced(layout: PageLayout) -> list[TableDraft]:
 def read_spaced_outside(layout: PageLayout, taken: Bools) -> list[TableDraft]:
     """Return the tables among the words that are not `taken` yet."""
     taken = taken | _margin_words(layout)
-    drafts = []
+    drafts: list[TableDraft] = []
+    if taken.all():
+        return drafts
     for region in [*upright_regions(layout), *_whole(layout, level_regions(layout))]:
         members = words_inside(layout, region.box)
         rows = rows_of(layout, members[~taken[members]])
