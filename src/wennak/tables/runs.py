@@ -29,7 +29,8 @@ MAX_PLAIN = 4
 MAX_ABOVE = 3
 # Text begins at the edge of a column when it is this near (em).
 ALIGNED = 0.15
-# So many rows ahead are looked at.
+# So many rows back and ahead are looked at.
+BACK = 24
 AHEAD = 4
 
 
@@ -53,7 +54,8 @@ def find_runs(layout: PageLayout, rows: Sequence[Row], place: Place) -> list[lis
     plain = 0
     for i, row in enumerate(rows):
         several = len(row.spans) > 1
-        if run and _breaks(layout, run, rows[i : i + AHEAD], plain, place):
+        recent = run[-BACK:]
+        if run and _breaks(layout, recent, rows[i : i + AHEAD], plain, place):
             runs.append(run)
             run, plain = [], 0
         if run or several or area_of(row, place.areas) >= 0:
@@ -61,7 +63,7 @@ def find_runs(layout: PageLayout, rows: Sequence[Row], place: Place) -> list[lis
                 run = _header_lines(layout, rows[:i], row)
                 plain = 0
             run.append(row)
-            plain = 0 if several or hangs(run[:-1], row, layout.em) else plain + 1
+            plain = 0 if several or hangs(recent, row, layout.em) else plain + 1
     if run:
         runs.append(run)
     if not place.ruled:

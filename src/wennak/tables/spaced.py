@@ -25,7 +25,7 @@ from .regions import (
 from .ruled import trusts
 from .runs import Place, find_runs
 from .spans import spread_headers
-from .strips import SPAN_GAP, Row, gutters, hangs, rows_of
+from .strips import SPAN_GAP, Row, gutters, rows_of, second_edge
 
 # Running heads stand in this share of the page at either end, set off from the text by this (em).
 MARGIN = 0.12
@@ -169,7 +169,8 @@ def _is_table(layout: PageLayout, rows: Sequence[Row], cuts: Sequence[float], re
     if len(region.lines) < 2 and _is_code(layout, rows):
         return False
     speaking = sum(len(r.spans) > 1 for r in rows)
-    plain = sum(len(r.spans) == 1 and not hangs(rows, r, layout.em) for r in rows)
+    edge = second_edge(rows, layout.em)
+    plain = sum(len(r.spans) == 1 and (edge is None or r.x0 <= edge - 0.6 * layout.em) for r in rows)
     return speaking >= 2 and speaking >= 0.3 * (speaking + plain)
 
 

@@ -126,7 +126,8 @@ def gutters(
     if speaks.sum() < max(2, 0.1 * n):
         return []
     # Rest lines of wrapped cells say where no gutter is.
-    heard = speaks | np.array([hangs(rows, r, em) for r in rows])
+    edge = second_edge(rows, em)
+    heard = speaks | np.array([edge is not None and r.x0 > edge - 0.6 * em for r in rows])
     crossing = covered[heard].sum(axis=0)
     both = ((reach0[:, None] < at) & (reach1[:, None] > at))[speaks]
     asked = both.sum(axis=0)
@@ -166,14 +167,21 @@ def _are_markers(texts: Sequence[str]) -> bool:
     return steps and counts.count(1) > 1 and marks > 0.8 * len(texts)
 
 
-def hangs(run: Sequence[Row], row: Row, em: float) -> bool:
-    """Whether a plain row stands under a column other than the first, as the rest of a wrapped cell does."""
-    several = [r for r in run if len(r.spans) > 1]
-    if not several or len(row.spans) > 1:
-        return False
+def second_edge(rows: Sequence[Row], em: float) -> float | None:
+    """Return where the second column of some rows begins at the leftmost, None where no row has one."""
+    several = [r for r in rows if len(r.spans) > 1]
+    if not several:
+        return None
     left = min(r.x0 for r in several)
-    second = [r.spans[1][0] for r in several if r.x0 < left + em]
-    return bool(second) and row.x0 > min(second) - 0.6 * em
+    return min((r.spans[1][0] for r in several if r.x0 < left + em), default=None)
+
+
+def hangs(rows: Sequence[Row], row: Row, em: float) -> bool:
+    """Whether a plain row stands under a column other than the first, as the rest of a wrapped cell does."""
+    if len(row.spans) > 1:
+        return False
+    edge = second_edge(rows, em)
+    return edge is not None and row.x0 > edge - 0.6 * em
 
 
 def _separates(speaks: Bools, covered: Bools, numbers: Bools, middle: int) -> bool:
