@@ -146,6 +146,8 @@ class PdfFile:
     def page_label(self, number: int) -> str:
         """The label of page `number` (12.4.2), such as "iv"; nothing where it is the number itself."""
         with contextlib.suppress(Exception):
+            if "/PageLabels" not in self._pdf.Root:
+                return ""
             label = str(self._pdf.pages[number - 1].label)
             return "" if label == str(number) else label
         return ""

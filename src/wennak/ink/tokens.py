@@ -175,10 +175,9 @@ def _cut_plain(shown: list[bytes], opening: bytes) -> tuple[Strings, npt.NDArray
     length = np.bincount(item[inside], minlength=int(item[-1]) + 1 if len(item) else 0)
     between = np.where(starts, 124, joined)[~inside & ~closes & (joined != 93)].astype(np.uint8)
     printed = between.tobytes().split(b"|")[1:]
-    try:
-        kern = np.array([float(p) if p else 0.0 for p in printed])
-    except ValueError:
-        kern = np.array([_kern(p) for p in printed])
+    # The same few kerns come again and again.
+    known = {p: _kern(p) for p in set(printed)}
+    kern = np.array([known[p] for p in printed])
     data = meant[inside]
     if opening == b"<":
         data = np.frombuffer(bytes.fromhex(data.tobytes().decode("ascii")), dtype=np.uint8)
