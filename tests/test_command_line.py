@@ -60,10 +60,11 @@ class TestConvert(InFolder):
             (2, "no method 'magic'", [good, "--method", "magic"]),
             (2, "no format 'docx'", [good, "--as", "docx"]),
             (2, "--out", [good, DEMO / "fares-circular.pdf"]),
+            (2, "is a file", [good, "--out", f / "text.pdf"]),
         ]
         for code, sentence, arguments in cases:
             for extra in ([], ["--out", f / "out"]):
-                if sentence == "--out" and extra:
+                if sentence in ("--out", "is a file") and extra:
                     continue
                 with self.subTest(sentence, extra=bool(extra)):
                     result = run("convert", *arguments, *extra)

@@ -54,7 +54,8 @@ def convert(
     """Convert every PDF of the sources into `out`, a/b.pdf to a/b.md and so on.
 
     Returns the outcomes in the order of the sources; `on_done` is called with each as soon as it is there.
-    Raises UsageError for an unknown method or format, or when two documents would be written to one file.
+    Raises UsageError for an unknown method or format, where `out` is no folder, or when two documents would
+    be written to one file.
     A source that does not exist is an outcome with an error, not an exception.
     """
     tasks, outcomes = plan(sources, out, formats, method, pages, password)
@@ -81,6 +82,8 @@ def plan(
         if name not in FORMATS:
             raise UsageError(f"There is no format {name!r}; choose from {', '.join(FORMATS)}.")
     find_method(method)
+    if out and Path(out).exists() and not Path(out).is_dir():
+        raise UsageError(f"{out} is a file; name a folder to write to.")
     if pages is not None:
         page_numbers(pages, 10**9)
     tasks: list[Task] = []
