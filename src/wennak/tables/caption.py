@@ -12,9 +12,8 @@ from .draft import TableDraft
 from .strips import Row, rows_of
 
 NAMED = re.compile(
-    r"^(table|tab\.|tableau|tabelle|tabla|tabela|tabella|tabel|taulukko|tabell|таблица|πίνακας|exhibit|表)\s*"
-    r"([\dIVXA-Z]|$)",
-    re.I,
+    r"^(?i:table|tab\.|tableau|tabelle|tabla|tabela|tabella|tabel|taulukko|tabell|таблица|πίνακας|exhibit|表)\s*"
+    r"(\d|[IVX]+\b|[A-Z]\b|[A-Z][.-]?\d|$)"
 )
 # A caption stands at most this far (em) from its table and runs over at most so many lines.
 REACH = 3.0
@@ -44,15 +43,16 @@ def attach_captions(layout: PageLayout, drafts: list[TableDraft]) -> None:
 def _rows_beside(layout: PageLayout, draft: TableDraft, above: bool) -> list[Row]:
     """Rows above or below a table within reach, the nearest first."""
     w, em, box = layout.words, layout.em, draft.box
-    middle = (w.y0 + w.y1) / 2
+    own = draft.word_indices()
+    home = max(layout.zones, key=lambda z: int(np.isin(own, z.members).sum()), default=None)
+    if home is None:
+        return []
+    middle = (w.y0[home.members] + w.y1[home.members]) / 2
     span = MAX_LINES * 1.5 * em + REACH * em
-    near = (
-        (middle > box.y0 - span) & (middle < box.y0)
-        if above
-        else (middle > box.y1) & (middle < box.y1 + span)
-    )
-    beside = (w.x1 > box.x0 - 2 * em) & (w.x0 < box.x1 + 2 * em)
-    rows = rows_of(layout, np.flatnonzero(near & beside & ~w.turned))
+    low, high = (box.y0 - span, box.y0) if above else (box.y1, box.y1 + span)
+    near = home.members[(middle > low) & (middle < high)]
+    rows = rows_of(layout, near[~w.turned[near]])
+    rows = [r for r in rows if r.x1 > box.x0 - 2 * em and r.x0 < box.x1 + 2 * em]
     return rows[::-1] if above else rows
 
 
