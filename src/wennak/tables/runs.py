@@ -35,7 +35,7 @@ AHEAD = 4
 
 
 @dataclass(slots=True)
-class Place:
+class Search:
     """Where runs are sought: width of the text there, striped areas, whether rules mark off the place."""
 
     width: float
@@ -43,7 +43,7 @@ class Place:
     ruled: bool = False
 
 
-def find_runs(layout: PageLayout, rows: Sequence[Row], place: Place) -> list[list[Row]]:
+def find_runs(layout: PageLayout, rows: Sequence[Row], place: Search) -> list[list[Row]]:
     """Return runs of rows, most of them in several spans, that follow each other like rows of a table.
 
     Plain rows (in one span) belong to a run where they stand under a column other than the first, in an area
@@ -71,7 +71,7 @@ def find_runs(layout: PageLayout, rows: Sequence[Row], place: Place) -> list[lis
     return [r for r in runs if len(r) >= 2]
 
 
-def _breaks(layout: PageLayout, run: Sequence[Row], rest: Sequence[Row], plain: int, place: Place) -> bool:
+def _breaks(layout: PageLayout, run: Sequence[Row], rest: Sequence[Row], plain: int, place: Search) -> bool:
     """Whether the first of the rows that are left begins something other than the run above it."""
     row, em = rest[0], layout.em
     here, last = area_of(row, place.areas), area_of(run[-1], place.areas)

@@ -23,7 +23,7 @@ from .regions import (
     words_inside,
 )
 from .ruled import trusts
-from .runs import Place, find_runs
+from .runs import Search, find_runs
 from .spans import spread_headers
 from .strips import SPAN_GAP, Row, gutters, rows_of, second_edge
 
@@ -48,7 +48,7 @@ def read_spaced_outside(layout: PageLayout, taken: Bools) -> list[TableDraft]:
     for region in [*upright_regions(layout), *_whole(layout, level_regions(layout))]:
         members = words_inside(layout, region.box)
         rows = rows_of(layout, members[~taken[members]])
-        place = Place(region.box.x1 - region.box.x0, ruled=True)
+        place = Search(region.box.x1 - region.box.x0, ruled=True)
         for part in find_runs(layout, rows, place):
             draft = _read_region(layout, part, _cut_to(layout, region, part, len(part) == len(rows)))
             if draft is not None:
@@ -59,7 +59,7 @@ def read_spaced_outside(layout: PageLayout, taken: Bools) -> list[TableDraft]:
         free = zone.members[~taken[zone.members]]
         if not areas and not _has_gaps(layout, free):
             continue
-        for part in find_runs(layout, rows_of(layout, free), Place(zone.x1 - zone.x0, areas)):
+        for part in find_runs(layout, rows_of(layout, free), Search(zone.x1 - zone.x0, areas)):
             box = layout.box(np.array([i for r in part for i in r.words], dtype=np.int64))
             draft = _read_region(layout, part, Region(box, [], lines_in(layout, box)))
             if draft is not None:
@@ -74,7 +74,7 @@ def _whole(layout: PageLayout, regions: list[Region]) -> list[Region]:
     runs = [
         [row for row in run if len(row.spans) > 1]
         for zone in layout.zones
-        for run in find_runs(layout, rows_of(layout, zone.members), Place(zone.x1 - zone.x0))
+        for run in find_runs(layout, rows_of(layout, zone.members), Search(zone.x1 - zone.x0))
     ]
     boxes = [r.box for r in regions]
     free = [sum(not any(_holds(b, row) for b in boxes) for row in run) for run in runs]
