@@ -3,15 +3,15 @@
 from __future__ import annotations
 
 import sys
+from itertools import chain
 
 import click
 from rich.console import Console
 from rich.progress import BarColumn, MofNCompleteColumn, Progress, TextColumn, TimeElapsedColumn
 
-from ..collection import Outcome, default_workers, plan
-from ..collection import convert as convert_sources
+from ..collection import Outcome, default_workers, plan, run_tasks
 from ..emit import emit
-from ..errors import UsageError, WennakError
+from ..errors import SourceError, UsageError
 from ..pipeline import DEFAULT_METHOD, read
 
 
@@ -80,9 +80,7 @@ def _to_standard_output(
         raise UsageError("Several documents or formats need a folder to be written to; name it with --out.")
     try:
         document = read(tasks[0].found.path, pages, method, password)
-    except UsageError:
-        raise
-    except WennakError as error:
+    except SourceError as error:
         _say(str(error))
         sys.exit(1)
     click.echo(emit(document, formats[0]).encode("utf-8", "backslashreplace"), nl=False)
@@ -98,17 +96,17 @@ def _with_progress(
     workers: int,
 ) -> list[Outcome]:
     console = Console(stderr=True)
-    total = len(plan(sources, out, formats, method, pages, password)[0])
+    outcomes: list[Outcome] = []
+    tasks, missing = plan(sources, out, formats, method, pages, password)
     columns = (TextColumn("{task.description}"), BarColumn(), MofNCompleteColumn(), TimeElapsedColumn())
     with Progress(*columns, console=console, transient=True, disable=not console.is_terminal) as progress:
-        bar = progress.add_task("Converting", total=total)
-
-        def on_done(outcome: Outcome) -> None:
-            progress.advance(bar)
+        bar = progress.add_task("Converting", total=len(tasks) + len(missing))
+        for outcome in chain(missing, run_tasks(tasks, workers)):
+            outcomes.append(outcome)
+            progress.update(bar, completed=len(outcomes))
             if outcome.error:
                 progress.console.print(outcome.error, markup=False, highlight=False, soft_wrap=True)
-
-        return convert_sources(sources, out, formats, method, pages, workers, password, on_done)
+    return outcomes
 
 
 def _summary(done: list[Outcome], failed: list[Outcome], out: str) -> str:

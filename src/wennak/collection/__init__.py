@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import os
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -49,24 +49,16 @@ def convert(
     pages: str | None = None,
     workers: int = 1,
     password: str = "",
-    on_done: Callable[[Outcome], None] | None = None,
 ) -> list[Outcome]:
     """Convert every PDF of the sources into `out`, a/b.pdf to a/b.md and so on.
 
-    Returns the outcomes in the order of the sources; `on_done` is called with each as soon as it is there.
+    Returns the outcomes: those of sources that cannot be found, then the others in their order.
     Raises UsageError for an unknown method or format, where `out` is no folder, or when two documents would
     be written to one file.
     A source that does not exist is an outcome with an error, not an exception.
     """
-    tasks, outcomes = plan(sources, out, formats, method, pages, password)
-    for failed in outcomes:
-        if on_done:
-            on_done(failed)
-    for outcome in run_tasks(tasks, workers):
-        outcomes.append(outcome)
-        if on_done:
-            on_done(outcome)
-    return outcomes
+    tasks, missing = plan(sources, out, formats, method, pages, password)
+    return [*missing, *run_tasks(tasks, workers)]
 
 
 def plan(

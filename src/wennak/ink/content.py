@@ -402,7 +402,7 @@ class Walk:
                 ("form-loop", "a form is drawn within itself; the inner drawing was left out")
             )
             return
-        outer, line, is_open = self.state, self._line, self._segment_open
+        outer, line = self.state, self._line
         saved, marks = self._saved, len(self._marks)
         self.state, self._saved = outer.copy(), []
         if placed is not None:
@@ -421,7 +421,7 @@ class Walk:
             self._forms.pop()
             while len(self._marks) > marks:
                 self._end_mark([])
-            self.state, self._saved, self._line, self._segment_open = outer, saved, line, is_open
+            self.state, self._saved, self._line = outer, saved, line
             self._state_id, self._depth = -1, self._depth - 1
             self._segment_open = False
 

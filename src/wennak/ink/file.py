@@ -43,7 +43,6 @@ class PdfFile:
         self._texts = TextTable()
         self._fonts: list[Font] = []
         self._font_numbers: dict[tuple[int, int], int] = {}
-        self._unknown = -1
         try:
             self.page_count = len(self._pdf.pages)
         except Exception as error:

@@ -82,12 +82,12 @@ def _join_turned(layout: PageLayout, zones: list[Zone], i: int) -> None:
             return
 
 
-def text_spans(layout: PageLayout, members: Ints, gap: float = SPAN_GAP) -> Spans:
+def text_spans(layout: PageLayout, members: Ints) -> Spans:
     """Group words (in page order) into spans."""
     w = layout.words
     row, x0, x1 = w.row[members], w.x0[members], w.x1[members]
     head = np.ones(len(members), dtype=np.bool_)
-    head[1:] = (row[1:] != row[:-1]) | (x0[1:] - x1[:-1] > gap * w.size[members][1:])
+    head[1:] = (row[1:] != row[:-1]) | (x0[1:] - x1[:-1] > SPAN_GAP * w.size[members][1:])
     starts = np.flatnonzero(head)
     letters = np.array([w.texts[i][0].isalpha() for i in members.tolist()], dtype=np.int64)
     return Spans(

@@ -12,7 +12,7 @@ from ..ink import Ints
 from ..layout import PageLayout
 from ..layout.rules import Lines
 from ..model import Box
-from .strips import Row, rows_of
+from .strips import UNDER, Row, rows_of
 
 # Rules belong to one table when their ends agree within this (points).
 SAME_ENDS = 4.0
@@ -249,7 +249,7 @@ def _with_outer_rows(layout: PageLayout, box: Box) -> Box:
 def _under_second(rows: Sequence[Row], row: Row, em: float) -> bool:
     """Whether a row in one span stands under the second column of the rows around it."""
     second = [r.spans[1][0] for r in rows if len(r.spans) > 1]
-    return bool(second) and row.x0 > min(second) - 0.6 * em
+    return bool(second) and row.x0 > min(second) - UNDER * em
 
 
 def _height(rows: Sequence[Row]) -> float:

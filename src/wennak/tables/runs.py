@@ -43,7 +43,7 @@ class Search:
     ruled: bool = False
 
 
-def find_runs(layout: PageLayout, rows: Sequence[Row], place: Search) -> list[list[Row]]:
+def find_runs(layout: PageLayout, rows: Sequence[Row], search: Search) -> list[list[Row]]:
     """Return runs of rows, most of them in several spans, that follow each other like rows of a table.
 
     Plain rows (in one span) belong to a run where they stand under a column other than the first, in an area
@@ -55,10 +55,10 @@ def find_runs(layout: PageLayout, rows: Sequence[Row], place: Search) -> list[li
     for i, row in enumerate(rows):
         several = len(row.spans) > 1
         recent = run[-BACK:]
-        if run and _breaks(layout, recent, rows[i : i + AHEAD], plain, place):
+        if run and _breaks(layout, recent, rows[i : i + AHEAD], plain, search):
             runs.append(run)
             run, plain = [], 0
-        if run or several or area_of(row, place.areas) >= 0:
+        if run or several or area_of(row, search.areas) >= 0:
             if not run:
                 run = _header_lines(layout, rows[:i], row)
                 plain = 0
@@ -66,15 +66,15 @@ def find_runs(layout: PageLayout, rows: Sequence[Row], place: Search) -> list[li
             plain = 0 if several or hangs(recent, row, layout.em) else plain + 1
     if run:
         runs.append(run)
-    if not place.ruled:
-        runs = [_trimmed(layout, r, place.areas) for r in runs]
+    if not search.ruled:
+        runs = [_trimmed(layout, r, search.areas) for r in runs]
     return [r for r in runs if len(r) >= 2]
 
 
-def _breaks(layout: PageLayout, run: Sequence[Row], rest: Sequence[Row], plain: int, place: Search) -> bool:
+def _breaks(layout: PageLayout, run: Sequence[Row], rest: Sequence[Row], plain: int, search: Search) -> bool:
     """Whether the first of the rows that are left begins something other than the run above it."""
     row, em = rest[0], layout.em
-    here, last = area_of(row, place.areas), area_of(run[-1], place.areas)
+    here, last = area_of(row, search.areas), area_of(run[-1], search.areas)
     if here >= 0 and here == last:
         return False
     room = row.y0 - max(r.y1 for r in run[-3:])
@@ -82,11 +82,11 @@ def _breaks(layout: PageLayout, run: Sequence[Row], rest: Sequence[Row], plain: 
         return room > 2 * MAX_ROOM * em or not _in_line(run, row)
     if len(row.spans) > 1 or hangs(run, row, em) or _falls_into_columns(layout, run, row):
         return False
-    if not place.ruled and (is_prose_line(row, place.width) or plain >= MAX_PLAIN):
+    if not search.ruled and (is_prose_line(row, search.width) or plain >= MAX_PLAIN):
         return True
-    if here < 0 <= last and row.y0 - place.areas[last].y1 > TABLE_ROOM * em:
+    if here < 0 <= last and row.y0 - search.areas[last].y1 > TABLE_ROOM * em:
         return True
-    factor, more = (RULED_FACTOR, RULED_ROOM) if place.ruled else (ROOM_FACTOR, ROOM)
+    factor, more = (RULED_FACTOR, RULED_ROOM) if search.ruled else (ROOM_FACTOR, ROOM)
     # A run of a row or two does not tell its usual room yet; the rows to come may.
     usual = _usual_room([*run, *rest] if len(run) < AHEAD else run, em)
     larger = _size(layout, [row]) > LARGER * _size(layout, run)

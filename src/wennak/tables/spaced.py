@@ -48,8 +48,7 @@ def read_spaced_outside(layout: PageLayout, taken: Bools) -> list[TableDraft]:
     for region in [*upright_regions(layout), *_whole(layout, level_regions(layout))]:
         members = words_inside(layout, region.box)
         rows = rows_of(layout, members[~taken[members]])
-        place = Search(region.box.x1 - region.box.x0, ruled=True)
-        for part in find_runs(layout, rows, place):
+        for part in find_runs(layout, rows, Search(region.box.x1 - region.box.x0, ruled=True)):
             draft = _read_region(layout, part, _cut_to(layout, region, part, len(part) == len(rows)))
             if draft is not None:
                 drafts.append(draft)
@@ -170,7 +169,7 @@ def _is_table(layout: PageLayout, rows: Sequence[Row], cuts: Sequence[float], re
         return False
     speaking = sum(len(r.spans) > 1 for r in rows)
     edge = second_edge(rows, layout.em)
-    plain = sum(len(r.spans) == 1 and (edge is None or r.x0 <= edge - 0.6 * layout.em) for r in rows)
+    plain = sum(len(r.spans) == 1 and r.x0 <= edge for r in rows)
     return speaking >= 2 and speaking >= 0.3 * (speaking + plain)
 
 

@@ -30,6 +30,8 @@ _NUMBER_ROWS = 3
 _NUMBER_FACTOR = 1.05
 # Resolution of the coverage profile, in em.
 _BIN = 0.1
+# Text may begin this much (em) before the column that it stands under.
+UNDER = 0.6
 # Share of rows whose text may cross a gutter (titles, group labels, one ragged cell).
 CROSSING = 0.12
 # A gutter must be this wide (em) where rows on both sides leave it free by this much (median gap, em) ...
@@ -53,17 +55,17 @@ class Row:
     spans: list[tuple[float, float]]
 
 
-def rows_of(layout: PageLayout, members: Ints, gap: float = SPAN_GAP) -> list[Row]:
-    """Group words (given in page order) into rows with their spans; `gap` in em ends a span."""
+def rows_of(layout: PageLayout, members: Ints) -> list[Row]:
+    """Group words (given in page order) into rows with their spans."""
     if not len(members):
         return []
     w = layout.words
     row, x0, x1 = w.row[members], w.x0[members], w.x1[members]
     new_row = np.concatenate(([True], row[1:] != row[:-1]))
     room = (x0[1:] - x1[:-1]) / w.size[members][1:]
-    wide = np.concatenate(([True], room > gap))
+    wide = np.concatenate(([True], room > SPAN_GAP))
     # Between numbers less room parts spans.
-    for k in np.flatnonzero((room > _NUMBER_GAP) & (room <= gap) & ~new_row[1:]).tolist():
+    for k in np.flatnonzero((room > _NUMBER_GAP) & (room <= SPAN_GAP) & ~new_row[1:]).tolist():
         wide[k + 1] = _between_numbers(layout, int(members[k]), int(members[k + 1]))
     spans = np.flatnonzero(new_row | wide)
     rows = np.flatnonzero(new_row)
@@ -127,7 +129,7 @@ def gutters(
         return []
     # Rest lines of wrapped cells say where no gutter is.
     edge = second_edge(rows, em)
-    heard = speaks | np.array([edge is not None and r.x0 > edge - 0.6 * em for r in rows])
+    heard = speaks | np.array([r.x0 > edge for r in rows])
     crossing = covered[heard].sum(axis=0)
     both = ((reach0[:, None] < at) & (reach1[:, None] > at))[speaks]
     asked = both.sum(axis=0)
@@ -167,21 +169,21 @@ def _are_markers(texts: Sequence[str]) -> bool:
     return steps and counts.count(1) > 1 and marks > 0.8 * len(texts)
 
 
-def second_edge(rows: Sequence[Row], em: float) -> float | None:
-    """Return where the second column of some rows begins at the leftmost, None where no row has one."""
+def second_edge(rows: Sequence[Row], em: float) -> float:
+    """Return the x beyond which text stands under the second column of some rows or one further right.
+
+    Infinite where no row has a second column.
+    """
     several = [r for r in rows if len(r.spans) > 1]
     if not several:
-        return None
+        return np.inf
     left = min(r.x0 for r in several)
-    return min((r.spans[1][0] for r in several if r.x0 < left + em), default=None)
+    return min(r.spans[1][0] for r in several if r.x0 < left + em) - UNDER * em
 
 
 def hangs(rows: Sequence[Row], row: Row, em: float) -> bool:
     """Whether a plain row stands under a column other than the first, as the rest of a wrapped cell does."""
-    if len(row.spans) > 1:
-        return False
-    edge = second_edge(rows, em)
-    return edge is not None and row.x0 > edge - 0.6 * em
+    return len(row.spans) == 1 and row.x0 > second_edge(rows, em)
 
 
 def _separates(speaks: Bools, covered: Bools, numbers: Bools, middle: int) -> bool:
