@@ -76,7 +76,7 @@ def random_document(rng: random.Random, spans: bool = False) -> Document:
         )
         blocks.append(random_table(rng, spans))
     places = [Place(1, Box(1.0, 2.0, 3.5, 4.0))]
-    blocks.append(Paragraph("last", places))
+    blocks.append(Paragraph("last", places=places))
     return Document("sound.pdf", title="<b>Title</b>", blocks=blocks)
 
 

@@ -46,6 +46,18 @@ class Place:
     box: Box
 
 
+@dataclass(frozen=True, slots=True)
+class Mark:
+    """What characters `start` to `end` (exclusive) of a text are: bold, italic, a link to `target`, or the
+    mark of the footnote whose id is `target`.
+    """
+
+    start: int
+    end: int
+    kind: Literal["bold", "italic", "link", "note"]
+    target: str = ""
+
+
 @dataclass(slots=True)
 class Heading:
     """A heading; `level` 1 is the highest."""
@@ -58,29 +70,34 @@ class Heading:
 
 @dataclass(slots=True)
 class Paragraph:
-    """Running text, joined over its lines."""
+    """Running text, joined over its lines; `quoted` where it is set in from both sides as a block quote."""
 
     text: str
+    marks: list[Mark] = field(default_factory=list)
+    quoted: bool = False
     places: list[Place] = field(default_factory=list)
     kind: Literal["paragraph"] = "paragraph"
 
 
 @dataclass(slots=True)
 class ListItem:
-    """One item of a list, without its bullet; `label` is the printed bullet or number."""
+    """One item of a list, without its bullet; `label` is the printed bullet or number, or the term that the
+    item defines; `depth` is 0 for the outermost items.
+    """
 
     text: str
     label: str = ""
     depth: int = 0
+    marks: list[Mark] = field(default_factory=list)
     places: list[Place] = field(default_factory=list)
 
 
 @dataclass(slots=True)
 class ListBlock:
-    """A run of list items."""
+    """A run of list items; `style` tells what their labels are: bullets, numbers (or letters), terms."""
 
     items: list[ListItem]
-    ordered: bool = False
+    style: Literal["bullets", "numbers", "terms"] = "bullets"
     places: list[Place] = field(default_factory=list)
     kind: Literal["list"] = "list"
 
@@ -92,6 +109,79 @@ class Code:
     text: str
     places: list[Place] = field(default_factory=list)
     kind: Literal["code"] = "code"
+
+
+@dataclass(slots=True)
+class Formula:
+    """A displayed formula as one line of Unicode text; `label` is its number in print, such as "(3)"."""
+
+    text: str
+    label: str = ""
+    places: list[Place] = field(default_factory=list)
+    kind: Literal["formula"] = "formula"
+
+
+@dataclass(slots=True)
+class Figure:
+    """A drawing or photograph: its caption, and the text that stands in it.
+
+    `picture` is the path of its picture file beside the output, where pictures were saved.
+    """
+
+    caption: str = ""
+    text: str = ""
+    picture: str = ""
+    places: list[Place] = field(default_factory=list)
+    kind: Literal["figure"] = "figure"
+
+
+@dataclass(slots=True)
+class Footnote:
+    """A note at the foot of a page; `id` is unique in the document, `label` is its printed mark."""
+
+    id: str
+    label: str
+    text: str
+    marks: list[Mark] = field(default_factory=list)
+    places: list[Place] = field(default_factory=list)
+    kind: Literal["footnote"] = "footnote"
+
+
+@dataclass(slots=True)
+class Field:
+    """A label of a form and what is filled in beside it; `checked` is the state of a check box."""
+
+    label: str
+    value: str = ""
+    checked: bool | None = None
+    places: list[Place] = field(default_factory=list)
+
+
+@dataclass(slots=True)
+class Fields:
+    """Labels of a form with their values."""
+
+    fields: list[Field]
+    places: list[Place] = field(default_factory=list)
+    kind: Literal["fields"] = "fields"
+
+
+@dataclass(slots=True)
+class ContentsEntry:
+    """A line of a table of contents: its text, the page it names as printed, its depth from 0."""
+
+    text: str
+    page: str
+    depth: int = 0
+
+
+@dataclass(slots=True)
+class Contents:
+    """A table of contents, or part of one."""
+
+    entries: list[ContentsEntry]
+    places: list[Place] = field(default_factory=list)
+    kind: Literal["contents"] = "contents"
 
 
 @dataclass(slots=True)
@@ -162,7 +252,27 @@ class Table:
         return pd.DataFrame(texts[self.header_rows :], columns=pd.Index(names))
 
 
-Block = Heading | Paragraph | ListBlock | Code | Table
+Block = Heading | Paragraph | ListBlock | Code | Formula | Figure | Footnote | Fields | Contents | Table
+
+
+def block_texts(block: Block) -> list[str]:
+    """Return every piece of text of a block, labels and captions too, in reading order; none is empty."""
+    match block:
+        case Table():
+            pieces = [block.caption, *(cell.text for cell in block.cells)]
+        case ListBlock():
+            pieces = [text for item in block.items for text in (item.label, item.text)]
+        case Figure():
+            pieces = [block.text, block.caption]
+        case Fields():
+            pieces = [text for entry in block.fields for text in (entry.label, entry.value)]
+        case Contents():
+            pieces = [text for entry in block.entries for text in (entry.text, entry.page)]
+        case Formula() | Footnote():
+            pieces = [block.label, block.text]
+        case _:
+            pieces = [block.text]
+    return [piece for piece in pieces if piece]
 
 
 @dataclass(slots=True)
@@ -210,15 +320,9 @@ class Document:
         return [b for b in self.blocks if isinstance(b, Table)]
 
     def texts(self) -> Iterator[str]:
-        """Yield every piece of text in reading order: headings, paragraphs, items, captions, cells."""
+        """Yield every piece of text in reading order, labels, captions and cells too."""
         for block in self.blocks:
-            if isinstance(block, Table):
-                yield block.caption
-                yield from (cell.text for cell in block.cells)
-            elif isinstance(block, ListBlock):
-                yield from (item.text for item in block.items)
-            else:
-                yield block.text
+            yield from block_texts(block)
 
     def markdown(self) -> str:
         """Return the document as CommonMark with pipe tables."""

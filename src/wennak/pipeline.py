@@ -7,8 +7,8 @@ from pathlib import Path
 import numpy as np
 
 from .errors import MissingSource, NotPdf
-from .ink import PageInk, PdfFile
-from .layout import Line, PageItems, PageLayout, flow, lay_out, structure
+from .ink import OutlineItem, PageInk, PdfFile
+from .layout import Line, PageItems, PageLayout, find_figures, flow, lay_out, raised_ends, structure
 from .model import Block, Document, Finding, PageSize
 from .pages import page_numbers
 from .tables import Method, Part, TableDraft, attach_captions, find_method, finished, joined, text_columns
@@ -43,11 +43,13 @@ def read(
             items, drafts, layout = read_page(ink, reader)
             width, height = round(ink.width, 2), round(ink.height, 2)
             document.pages.append(PageSize(ink.number, width, height, pdf.page_label(ink.number)))
-            document.findings += [Finding(code, message, ink.number) for code, message in ink.notes]
+            notes = [*ink.notes, *layout.findings]
+            document.findings += [Finding(code, message, ink.number) for code, message in notes]
             page_items.append(items)
             parts += _parts(drafts, layout, items)
             marks += [(ink.number, i) for i in range(len(drafts))]
-    _assemble(document, page_items, parts, marks)
+        outline = pdf.outline
+    _assemble(document, page_items, parts, marks, outline)
     return document
 
 
@@ -59,8 +61,10 @@ def read_page(ink: PageInk, reader: Method) -> tuple[PageItems, list[TableDraft]
     taken = np.zeros(len(layout.words), dtype=np.bool_)
     for draft in drafts:
         taken[draft.word_indices()] = True
-    items = flow(layout, taken, [(draft.box, draft.word_indices()) for draft in drafts])
-    return PageItems(ink.number, ink.width, ink.height, items), drafts, layout
+    figures = find_figures(layout, [draft.box for draft in drafts], taken)
+    items = flow(layout, taken, [(draft.box, draft.word_indices()) for draft in drafts], figures)
+    raised = raised_ends(layout.words)
+    return PageItems(ink.number, ink.width, ink.height, items, raised), drafts, layout
 
 
 def _source(source: str | Path | bytes, name: str | None) -> tuple[str, Path | bytes]:
@@ -94,17 +98,24 @@ def _parts(drafts: list[TableDraft], layout: PageLayout, items: PageItems) -> li
                 first_on_page=not above and not any(b.y1 <= box.y0 + 2 for b in tables),
                 last_on_page=not below and not any(b.y0 >= box.y1 - 2 for b in tables),
                 caption_below=any(layout.words.y0[i] > box.y1 - 2 for i in draft.caption),
+                origin=draft.origin,
+                row_elements=draft.row_elements,
+                cell_elements={(c.row, c.column): c.element for c in draft.cells},
             )
         )
     return parts
 
 
 def _assemble(
-    document: Document, page_items: list[PageItems], parts: list[Part], marks: list[tuple[int, int]]
+    document: Document,
+    page_items: list[PageItems],
+    parts: list[Part],
+    marks: list[tuple[int, int]],
+    outline: list[OutlineItem],
 ) -> None:
     whole = {marks[index]: table for table, index in joined(parts)}
 
     def table_at(page: int, index: int) -> Block | None:
         return whole.get((page, index))
 
-    document.blocks, document.furniture = structure(page_items, table_at)
+    document.blocks, document.furniture = structure(page_items, table_at, outline)

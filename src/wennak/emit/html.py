@@ -5,8 +5,26 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator, Sequence
 from html import escape
+from urllib.parse import quote
 
-from ..model import Block, Cell, Code, Document, Heading, ListBlock, Paragraph, Place, Table
+from ..model import (
+    Block,
+    Cell,
+    Code,
+    Contents,
+    Document,
+    Fields,
+    Figure,
+    Footnote,
+    Formula,
+    Heading,
+    ListBlock,
+    Mark,
+    Paragraph,
+    Place,
+    Table,
+)
+from .inline import Node, nested, safe_link, stretches, with_pages
 
 _MARK = re.compile(r"[^\w\s]|\(?\w{1,4}[.)]")
 _STYLE = """\
@@ -16,18 +34,39 @@ caption { text-align: left; font-weight: 600; padding: 0.3rem 0; }
 td, th { border: 1px solid #999; padding: 0.2rem 0.6rem; text-align: left; vertical-align: top; }
 th { background: #eee; }
 pre { background: #f5f5f5; padding: 0.6rem; overflow-x: auto; }
+blockquote { margin: 0.8rem 2rem; color: #333; }
+.formula { margin-left: 2rem; font-family: "STIX Two Math", "Cambria Math", serif; }
+.formula .label { float: right; }
+figure { margin: 1rem 0; border-left: 3px solid #bbb; padding-left: 0.8rem; }
+figure img { max-width: 100%; }
+figcaption { font-weight: 600; }
+.drawn { color: #555; font-size: 0.9rem; }
+.note { font-size: 0.9rem; }
+.fields { display: grid; grid-template-columns: max-content 1fr; gap: 0.2rem 1rem; }
+.fields dt { color: #444; }
+.fields dd { margin: 0; font-weight: 600; }
+.box::before { content: "\\2610"; margin-right: 0.4rem; }
+.box[aria-checked="true"]::before { content: "\\2611"; }
+.contents p { display: flex; justify-content: space-between; margin: 0.1rem 0; }
+hr.page { border: 0; border-top: 1px dashed #999; margin: 1.5rem 0; }
+hr.page::after { content: "page " attr(data-page); color: #666; font-size: 0.8rem; }
 """
 
 
-def to_html(document: Document) -> str:
-    """Return the document as an HTML5 page; `data-place` says on which pages and where each part stands."""
+def to_html(document: Document, page_marks: bool = False) -> str:
+    """Return the document as an HTML5 page; `data-place` says on which pages and where each part stands.
+
+    With `page_marks` a line shows where each page begins.
+    """
     language = f' lang="{escape(document.language)}"' if document.language else ""
     title = document.title or document.source
     parts = [
         f'<!DOCTYPE html>\n<html{language}>\n<head>\n<meta charset="utf-8">\n<title>{escape(title)}</title>\n'
         f"<style>\n{_STYLE}</style>\n</head>\n<body>\n"
     ]
-    for block in document.blocks:
+    for block, pages in with_pages(document):
+        if page_marks:
+            parts += [f'<hr class="page" data-page="{page}">\n' for page in pages]
         parts += _block(block)
     parts.append("</body>\n</html>\n")
     return "".join(parts)
@@ -87,31 +126,112 @@ def _label(label: str) -> str:
     return f" style=\"list-style-type: '{shown} '\""
 
 
+def block_html(block: Block) -> str:
+    """Return one block as HTML."""
+    return "".join(_block(block))
+
+
 def _block(block: Block) -> Iterator[str]:
     where = _places(block.places)
-    if isinstance(block, Heading):
-        yield f"<h{block.level}{where}>{escape(block.text, quote=False)}</h{block.level}>\n"
-    elif isinstance(block, Paragraph):
-        yield f"<p{where}>{escape(block.text, quote=False)}</p>\n"
-    elif isinstance(block, Code):
-        yield f"<pre{where}><code>{escape(block.text, quote=False)}</code></pre>\n"
-    elif isinstance(block, ListBlock):
-        yield from _list(block)
-    elif isinstance(block, Table):
-        yield table_html(block)
+    match block:
+        case Heading():
+            yield f"<h{block.level}{where}>{escape(block.text, quote=False)}</h{block.level}>\n"
+        case Paragraph():
+            paragraph = f"<p{where}>{_inline(block.text, block.marks)}</p>\n"
+            yield f"<blockquote>\n{paragraph}</blockquote>\n" if block.quoted else paragraph
+        case Code():
+            yield f"<pre{where}><code>{escape(block.text, quote=False)}</code></pre>\n"
+        case ListBlock():
+            yield from _list(block, where)
+        case Table():
+            yield table_html(block)
+        case Formula():
+            label = f' <span class="label">{escape(block.label, quote=False)}</span>' if block.label else ""
+            yield f'<p class="formula"{where}>{escape(block.text, quote=False)}{label}</p>\n'
+        case Figure():
+            yield from _figure(block, where)
+        case Footnote():
+            text = f"<sup>{escape(block.label)}</sup> {_inline(block.text, block.marks)}"
+            yield f'<aside class="note" id="{escape(block.id)}"><p{where}>{text}</p></aside>\n'
+        case Fields():
+            yield from _fields(block, where)
+        case Contents():
+            yield f'<div class="contents"{where}>\n'
+            for entry in block.entries:
+                text = f"{escape(entry.text, quote=False)} <span>{escape(entry.page, quote=False)}</span>"
+                yield f'<p style="margin-left: {1.5 * entry.depth:g}rem">{text}</p>\n'
+            yield "</div>\n"
 
 
-def _list(block: ListBlock) -> Iterator[str]:
-    """A list whose items show the printed labels, which are no part of their text."""
-    tag = "ol" if block.ordered else "ul"
-    yield f"<{tag}{_places(block.places)}>\n"
-    for item in block.items:
+def _inline(text: str, marks: Sequence[Mark]) -> str:
+    """Text with bold, italic, links and marks of notes."""
+    out = []
+    for piece, kinds in stretches(text, marks):
+        shown = escape(piece, quote=False)
+        if "italic" in kinds:
+            shown = f"<em>{shown}</em>"
+        if "bold" in kinds:
+            shown = f"<strong>{shown}</strong>"
+        if "note" in kinds:
+            shown = f'<sup><a href="#{escape(kinds["note"])}">{shown}</a></sup>'
+        elif target := safe_link(kinds.get("link", "")):
+            shown = f'<a href="{escape(target)}" rel="nofollow">{shown}</a>'
+        out.append(shown)
+    return "".join(out)
+
+
+def _figure(block: Figure, where: str) -> Iterator[str]:
+    yield f"<figure{where}>\n"
+    if block.picture:
+        yield f'<img src="{escape(quote(block.picture))}" alt="{escape(block.caption)}">\n'
+    if block.text:
+        yield f'<p class="drawn">{escape(block.text, quote=False)}</p>\n'
+    if block.caption:
+        yield f"<figcaption>{escape(block.caption, quote=False)}</figcaption>\n"
+    yield "</figure>\n"
+
+
+def _fields(block: Fields, where: str) -> Iterator[str]:
+    """Labels and values; the state of a check box is a word, so that it is read aloud and searched too."""
+    yield f'<dl class="fields"{where}>\n'
+    for entry in block.fields:
+        value = escape(entry.value, quote=False)
+        if entry.checked is not None:
+            box = f'<span class="box" role="checkbox" aria-checked="{str(entry.checked).lower()}"></span>'
+            value = f"{box}{value}"
+        yield f"<dt>{escape(entry.label, quote=False)}</dt><dd{_places(entry.places)}>{value}</dd>\n"
+    yield "</dl>\n"
+
+
+def _list(block: ListBlock, where: str) -> Iterator[str]:
+    """A list, with lists in its items; the items show the printed labels, which are no part of their text."""
+    if block.style == "terms":
+        yield f"<dl{where}>\n"
+        for item in block.items:
+            text = _inline(item.text, item.marks)
+            yield f"<dt>{escape(item.label, quote=False)}</dt><dd{_places(item.places)}><p>{text}</p></dd>\n"
+        yield "</dl>\n"
+        return
+    yield from _items(nested(block.items), block.style == "numbers", where)
+
+
+def _items(nodes: Sequence[Node], ordered: bool, where: str = "") -> Iterator[str]:
+    tag = "ol" if ordered else "ul"
+    yield f"<{tag}{where}>\n"
+    for node in nodes:
+        item = node.item
         number = re.fullmatch(r"(\d{1,9})[.)]?", item.label)
-        label = f' value="{number[1]}"' if block.ordered and number else ""
-        if block.ordered and not number and item.label:
+        label = f' value="{number[1]}"' if ordered and number else ""
+        if not number and item.label:
             # Anything else is shown by the style sheet of the item: "a)", "(iv)".
             label = _label(item.label)
-        yield f"<li{label}{_places(item.places)}>{escape(item.text, quote=False)}</li>\n"
+        yield f"<li{label}{_places(item.places)}>{_inline(item.text, item.marks)}"
+        if node.below:
+            yield "\n"
+            yield from _items(
+                node.below, node.below[0].item.label[-1:] in ".)" and bool(node.below[0].item.label)
+            )
+        yield "</li>\n"
     yield f"</{tag}>\n"
 
 

@@ -3,23 +3,63 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Iterator, Sequence
+from urllib.parse import quote
 
-from ..model import Block, Code, Document, Heading, ListBlock, Table
+from ..model import (
+    Block,
+    Code,
+    Contents,
+    Document,
+    Field,
+    Fields,
+    Figure,
+    Footnote,
+    Formula,
+    Heading,
+    ListBlock,
+    Mark,
+    Paragraph,
+    Table,
+)
 from .html import table_html
+from .inline import Node, nested, safe_link, stretches, with_pages
 
 _SPECIAL = re.compile(r"([\\`*_\[\]<>~|])")
 _LEADING = re.compile(r"^(\s*)(#{1,6}(?=\s|$)|[-+=](?=\s|$)|-{3,}|={2,}|>|(\d{1,9})([.)])(?=\s|$))")
+_WORD = re.compile(r"\w")
 _ENTITY = re.compile(r"&(?=#?\w+;)")
 
 
-def to_markdown(document: Document) -> str:
-    """Return the document as Markdown: blocks in reading order, each followed by an empty line."""
-    return "\n".join(_block(block) for block in document.blocks)
+def to_markdown(document: Document, page_marks: bool = False) -> str:
+    """Return the document as Markdown: blocks in reading order, each followed by an empty line.
+
+    With `page_marks` a comment says where each page begins.
+    """
+    parts = []
+    before: Block | None = None
+    for block, pages in with_pages(document):
+        if page_marks:
+            parts += [f"<!-- page {page} -->\n" for page in pages]
+        elif isinstance(block, ListBlock) and isinstance(before, ListBlock):
+            # Two lists in a row would be read as one.
+            parts.append("<!-- -->\n")
+        parts.append(_block(block))
+        before = block
+    return "\n".join(parts)
 
 
 def escaped(text: str) -> str:
     """Return text in which no character has a meaning to a Markdown reader."""
-    text = _ENTITY.sub("&amp;", _SPECIAL.sub(r"\\\1", text))
+    return _shielded(_escape(text))
+
+
+def _escape(text: str) -> str:
+    return _ENTITY.sub("&amp;", _SPECIAL.sub(r"\\\1", text))
+
+
+def _shielded(text: str) -> str:
+    """What would begin a list, heading or quote at the start of a line, made plain."""
 
     def shield(match: re.Match[str]) -> str:
         if match[3]:
@@ -30,22 +70,79 @@ def escaped(text: str) -> str:
 
 
 def _block(block: Block) -> str:
-    if isinstance(block, Heading):
-        return f"{'#' * block.level} {escaped(block.text)}\n"
-    if isinstance(block, Table):
-        return _table(block)
-    if isinstance(block, ListBlock):
-        lines = []
-        for item in block.items:
-            number = re.match(r"^(\d{1,9})([.)])$", item.label)
-            mark = item.label if number else "-"
-            label = f"{escaped(item.label)} " if block.ordered and not number else ""
-            lines.append(f"{mark} {label}{escaped(item.text)}\n")
-        return "".join(lines)
-    if isinstance(block, Code):
-        fence = "`" * max(3, 1 + max((len(m) for m in re.findall(r"`+", block.text)), default=0))
-        return f"{fence}\n{block.text}\n{fence}\n"
-    return f"{escaped(block.text)}\n"
+    match block:
+        case Heading():
+            return f"{'#' * block.level} {escaped(block.text)}\n"
+        case Table():
+            return _table(block)
+        case ListBlock() if block.style == "terms":
+            return "\n".join(f"**{escaped(i.label)}**\n\n{_inline(i.text, i.marks)}\n" for i in block.items)
+        case ListBlock():
+            return "".join(_items(nested(block.items), ""))
+        case Code():
+            fence = "`" * max(3, 1 + max((len(m) for m in re.findall(r"`+", block.text)), default=0))
+            return f"{fence}\n{block.text}\n{fence}\n"
+        case Formula():
+            return f"{escaped(f'{block.text} {block.label}'.strip())}\n"
+        case Figure():
+            picture = f"![{escaped(block.caption)}](<{quote(block.picture)}>)\n" if block.picture else ""
+            parts = [picture, escaped(block.text), f"*{escaped(block.caption)}*" if block.caption else ""]
+            return "\n\n".join(part.strip() for part in parts if part) + "\n"
+        case Footnote():
+            return f"{escaped(block.label)} {_inline(block.text, block.marks)}\n"
+        case Fields():
+            return "".join(f"- {escaped(f.label)}: {_value(f)}\n" for f in block.fields)
+        case Contents():
+            return "".join(f"{'  ' * e.depth}- {escaped(e.text)} {escaped(e.page)}\n" for e in block.entries)
+        case Paragraph():
+            return f"{'> ' if block.quoted else ''}{_inline(block.text, block.marks)}\n"
+
+
+def _value(entry: Field) -> str:
+    state = "" if entry.checked is None else "\\[x\\] " if entry.checked else "\\[ \\] "
+    return f"{state}{escaped(entry.value)}".strip()
+
+
+def _items(nodes: Sequence[Node], indent: str) -> Iterator[str]:
+    for node in nodes:
+        item = node.item
+        number = re.match(r"^(\d{1,9})([.)])$", item.label)
+        mark = item.label if number else "-"
+        # A label that Markdown has no word for stays before the text.
+        label = f"{escaped(item.label)} " if item.label[-1:] in (".", ")") and not number else ""
+        yield f"{indent}{mark} {label}{_inline(item.text, item.marks)}\n"
+        yield from _items(node.below, indent + " " * (len(mark) + 1))
+
+
+def _inline(text: str, marks: Sequence[Mark]) -> str:
+    """Text with emphasis and links, where Markdown can say them: emphasis only between blanks and marks of
+    punctuation, since stars inside a word may be read as stars.
+    """
+    pieces = list(stretches(text, marks))
+    out = []
+    for k, (piece, kinds) in enumerate(pieces):
+        before = pieces[k - 1] if k else ("", {})
+        after = pieces[k + 1] if k + 1 < len(pieces) else ("", {})
+        shown = _escape(piece)
+        free = not _starred(before[1]) and not _starred(after[1])
+        edges = before[0][-1:] + after[0][:1]
+        if (
+            _starred(kinds)
+            and free
+            and piece[:1].isalnum()
+            and piece[-1:].isalnum()
+            and not _WORD.search(edges)
+        ):
+            stars = "*" * (2 * ("bold" in kinds) + ("italic" in kinds))
+            shown = f"{stars}{shown}{stars}"
+        if (target := safe_link(kinds.get("link", ""))) and piece.strip() == piece:
+            shown = f"[{shown}](<{target}>)"
+        out.append(shown)
+    return _shielded("".join(out))
+
+
+def _starred(kinds: dict[str, str]) -> bool:
+    return "bold" in kinds or "italic" in kinds
 
 
 def _table(table: Table) -> str:
@@ -62,4 +159,4 @@ def _table(table: Table) -> str:
 
 
 def _cell(text: str) -> str:
-    return _ENTITY.sub("&amp;", _SPECIAL.sub(r"\\\1", " ".join(text.split())))
+    return _escape(" ".join(text.split()))

@@ -15,9 +15,9 @@ from .arrays import (
     columns_of,
 )
 from .file import PdfFile
-from .navigation import Element, OutlineItem
+from .navigation import OutlineItem, StructureTree
 
 __all__ = [
-    "Bools", "Element", "Fills", "Floats", "FontFacts", "Glyphs", "Ints", "OutlineItem", "PageInk", "PdfFile",
-    "Pictures", "Shapes", "Strokes", "TextKind", "columns_of",
+    "Bools", "Fills", "Floats", "FontFacts", "Glyphs", "Ints", "OutlineItem", "PageInk", "PdfFile",
+    "Pictures", "Shapes", "Strokes", "StructureTree", "TextKind", "columns_of",
 ]  # fmt: skip

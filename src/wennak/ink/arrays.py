@@ -10,6 +10,8 @@ from typing import Any, Self, TypeVar
 import numpy as np
 import numpy.typing as npt
 
+from .navigation import StructureTree
+
 Floats = npt.NDArray[np.float64]
 Ints = npt.NDArray[np.int64]
 Bools = npt.NDArray[np.bool_]
@@ -140,7 +142,8 @@ class PageInk:
     """Everything drawn on a page that was read.
 
     `width` and `height` are those of the page as seen, `text_kinds` gives the TextKind of each text. `marks`
-    gives tag and MCID (-1 for none) of each piece of marked content, `links` the box and target of each link
+    gives tag and MCID (-1 for none) of each piece of marked content, `owners` the element of the structure
+    `tree` that holds it (-1 for none; empty where there is no tree), `links` the box and target of each link
     to somewhere else, `notes` a code and a sentence for each thing that could not be read.
     """
 
@@ -156,6 +159,8 @@ class PageInk:
     texts: Sequence[str]
     text_kinds: Ints
     marks: Sequence[tuple[str, int]] = ()
+    tree: StructureTree | None = None
+    owners: Ints = field(default_factory=lambda: np.empty(0, dtype=np.int64))
     links: Sequence[tuple[tuple[float, float, float, float], str]] = ()
     notes: list[tuple[str, str]] = field(default_factory=list)
 

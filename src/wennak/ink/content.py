@@ -487,6 +487,8 @@ class Walk:
         if mcid < 0 and index not in self.out.actual and self._marks and tag != "/Artifact":
             index = self._marks[-1].index
         else:
+            if mcid < 0 and self._marks and tag != "/Artifact":
+                mcid = self.out.marks[self._marks[-1].index][1]
             self.out.marks.append((tag, mcid))
         self._marks.append(Mark(index, hidden))
         self._hidden += hidden

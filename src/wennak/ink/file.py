@@ -21,7 +21,7 @@ from .content import Walk
 from .font import UNKNOWN, Font, TextTable
 from .fonts import load_font
 from .graphics import decode_graphics, decode_pictures
-from .navigation import Element, OutlineItem, page_links, read_outline, read_structure
+from .navigation import OutlineItem, StructureTree, page_links, read_outline, read_structure
 from .streams import MAX_BYTES, TooLarge, unpacked
 from .text import decode_glyphs
 
@@ -83,7 +83,7 @@ class PdfFile:
         return read_outline(self._pdf, self._page_numbers)
 
     @functools.cached_property
-    def structure(self) -> Element | None:
+    def structure(self) -> StructureTree | None:
         """The structure tree of a tagged PDF."""
         return read_structure(self._pdf, self._page_numbers)
 
@@ -118,6 +118,8 @@ class PdfFile:
                 walk.form(appearance, matrix)
         collected = walk.finish()
         # Matrices of damaged files can hold anything; what overflows is dropped by the finite checks.
+        tree = self.structure
+        owners = [tree.owners.get((number, mcid), -1) for _, mcid in collected.marks] if tree else []
         with np.errstate(all="ignore"):
             glyphs = decode_glyphs(collected, self._fonts, self._texts)
             strokes, fills, shapes = decode_graphics(collected)
@@ -135,6 +137,8 @@ class PdfFile:
             texts=self._texts.strings,
             text_kinds=np.array(self._texts.kinds, dtype=np.int64),
             marks=collected.marks,
+            tree=tree,
+            owners=np.array(owners, dtype=np.int64),
             links=[(_moved(rectangle, base), target) for rectangle, target in page_links(page)],
             notes=notes + collected.notes,
         )

@@ -12,6 +12,7 @@ import pikepdf
 # Outlines and structure trees of damaged files may loop; no sound one is deeper or larger than this.
 _MAX_DEPTH = 64
 _MAX_NODES = 200_000
+_MAX_SPAN = 1000
 
 
 @dataclass(frozen=True, slots=True)
@@ -24,16 +25,23 @@ class OutlineItem:
 
 
 @dataclass(slots=True)
-class Element:
-    """A node of the structure tree: its role after the role map, the marked content it holds by page
-    (number from 1, MCID), spans for table cells, and the nodes below it in order.
+class StructureTree:
+    """The elements of a structure tree in document order, one entry of each list an element.
+
+    roles: standard structure types, after the role map; parents: number of the element above, -1 at the top;
+    rowspans, colspans: of table cells. `owners` gives the element that holds a piece of marked content, by
+    page (from 1) and MCID; `filled` tells whether there is any in or below an element.
     """
 
-    role: str
-    content: list[tuple[int, int]] = field(default_factory=list)
-    rowspan: int = 1
-    colspan: int = 1
-    children: list[Element] = field(default_factory=list)
+    roles: list[str] = field(default_factory=list)
+    parents: list[int] = field(default_factory=list)
+    rowspans: list[int] = field(default_factory=list)
+    colspans: list[int] = field(default_factory=list)
+    owners: dict[tuple[int, int], int] = field(default_factory=dict)
+    filled: list[bool] = field(default_factory=list)
+
+    def __len__(self) -> int:
+        return len(self.roles)
 
 
 def read_outline(pdf: pikepdf.Pdf, page_numbers: dict[tuple[int, int], int]) -> list[OutlineItem]:
@@ -76,26 +84,34 @@ def _named_target(pdf: pikepdf.Pdf, name: Any) -> Any:
     return pikepdf.NameTree(pdf.Root.Names.Dests)[str(name)]
 
 
-def read_structure(pdf: pikepdf.Pdf, page_numbers: dict[tuple[int, int], int]) -> Element | None:
-    """Return the root of the structure tree, or None where the PDF has none that can be read."""
+def read_structure(pdf: pikepdf.Pdf, page_numbers: dict[tuple[int, int], int]) -> StructureTree | None:
+    """Return the structure tree, or None where the PDF has none that can be read."""
     try:
-        tree = pdf.Root.StructTreeRoot
-        roles = {str(k)[1:]: str(v)[1:] for k, v in tree.get("/RoleMap", {}).items()}
+        if "/StructTreeRoot" not in pdf.Root:
+            return None
+        root = pdf.Root.StructTreeRoot
+        roles = {str(k)[1:]: str(v)[1:] for k, v in root.get("/RoleMap", {}).items()}
         walk = _TreeWalk(roles, page_numbers)
-        root = Element("Root")
-        walk.kids(tree.get("/K"), root, 0, 0)
-        return root
+        walk.kids(root.get("/K"), -1, 0, 0)
     except Exception:
         return None
+    tree = walk.tree
+    tree.filled = [False] * len(tree)
+    for element in tree.owners.values():
+        while element >= 0 and not tree.filled[element]:
+            tree.filled[element] = True
+            element = tree.parents[element]
+    return tree if len(tree) else None
 
 
 class _TreeWalk:
     def __init__(self, roles: dict[str, str], page_numbers: dict[tuple[int, int], int]) -> None:
+        self.tree = StructureTree()
         self._roles = roles
         self._pages = page_numbers
         self._left = _MAX_NODES
 
-    def kids(self, kids: Any, parent: Element, page: int, depth: int) -> None:
+    def kids(self, kids: Any, parent: int, page: int, depth: int) -> None:
         if kids is None or depth > _MAX_DEPTH:
             return
         for kid in kids if isinstance(kids, pikepdf.Array) else [kids]:
@@ -104,9 +120,9 @@ class _TreeWalk:
                 return
             self._kid(kid, parent, page, depth)
 
-    def _kid(self, kid: Any, parent: Element, page: int, depth: int) -> None:
+    def _kid(self, kid: Any, parent: int, page: int, depth: int) -> None:
         if isinstance(kid, int):
-            parent.content.append((page, kid))
+            self.tree.owners.setdefault((page, kid), parent)
             return
         if not isinstance(kid, pikepdf.Dictionary):
             return
@@ -114,12 +130,17 @@ class _TreeWalk:
             page = self._pages.get(kid.Pg.objgen, page)
         kind = kid.get("/Type")
         if kind == "/MCR":
-            parent.content.append((page, int(kid.get("/MCID", -1))))
+            # Content of a form that is drawn apart has MCIDs of its own, which are not those of the page.
+            if "/Stm" not in kid:
+                self.tree.owners.setdefault((page, int(kid.get("/MCID", -1))), parent)
         elif kind != "/OBJR":
-            element = Element(self._role(str(kid.get("/S", "/Span"))[1:]))
-            self._attributes(kid.get("/A"), element)
-            parent.children.append(element)
-            self.kids(kid.get("/K"), element, page, depth + 1)
+            tree = self.tree
+            tree.roles.append(self._role(str(kid.get("/S", "/Span"))[1:]))
+            tree.parents.append(parent)
+            rowspan, colspan = _spans(kid.get("/A"))
+            tree.rowspans.append(rowspan)
+            tree.colspans.append(colspan)
+            self.kids(kid.get("/K"), len(tree) - 1, page, depth + 1)
 
     def _role(self, role: str) -> str:
         for _ in range(8):
@@ -128,12 +149,15 @@ class _TreeWalk:
             role = self._roles[role]
         return role
 
-    def _attributes(self, attributes: Any, element: Element) -> None:
-        for entry in attributes if isinstance(attributes, pikepdf.Array) else [attributes]:
-            if isinstance(entry, pikepdf.Dictionary):
-                with contextlib.suppress(TypeError, ValueError):
-                    element.rowspan = max(1, int(entry.get("/RowSpan", element.rowspan)))
-                    element.colspan = max(1, int(entry.get("/ColSpan", element.colspan)))
+
+def _spans(attributes: Any) -> tuple[int, int]:
+    rowspan = colspan = 1
+    for entry in attributes if isinstance(attributes, pikepdf.Array) else [attributes]:
+        if isinstance(entry, pikepdf.Dictionary):
+            with contextlib.suppress(TypeError, ValueError):
+                rowspan = min(max(1, int(entry.get("/RowSpan", rowspan))), _MAX_SPAN)
+                colspan = min(max(1, int(entry.get("/ColSpan", colspan))), _MAX_SPAN)
+    return rowspan, colspan
 
 
 def page_links(page: Any) -> Iterator[tuple[tuple[float, float, float, float], str]]:

@@ -1,8 +1,14 @@
 """Ink -> words, lines, blocks, roles and reading order."""
 
+from .figures import find_figures
 from .flow import Item, Line, TableMark, flow
 from .lay_out import lay_out
 from .page import PageLayout, Zone
 from .structure import PageItems, structure
+from .tags import Tags
+from .words import raised_ends
 
-__all__ = ["Item", "Line", "PageItems", "PageLayout", "TableMark", "Zone", "flow", "lay_out", "structure"]
+__all__ = [
+    "Item", "Line", "PageItems", "PageLayout", "TableMark", "Tags", "Zone", "find_figures", "flow", "lay_out",
+    "raised_ends", "structure",
+]  # fmt: skip

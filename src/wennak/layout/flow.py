@@ -1,16 +1,18 @@
-"""Words outside tables -> lines in reading order, with tables standing among them."""
+"""Words outside tables -> lines in reading order, with tables and figures standing among them."""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, field
 from itertools import pairwise
 
 import numpy as np
 
-from ..ink import Bools, Floats, Ints
-from ..model import Box, Place
+from ..ink import Bools, Ints
+from ..model import Box, Mark, Place
 from .bidi import logical
+from .figures import FigureArea
+from .joining import merged_marks
 from .page import PageLayout
 
 # A gap this wide (em) parts two pieces of text that happen to stand at one height.
@@ -18,9 +20,6 @@ PART_GAP = 2.5
 # A label before an item has at most so many characters and stands this far (em) before its text.
 LABEL_LENGTH = 5
 LABEL_GAP = 0.7
-# A bullet drawn as a shape is of this size (em) and its middle stands this far before the text.
-DOT_SIZE = (0.12, 0.7)
-DOT_REACH = (0.25, 2.2)
 
 
 @dataclass(slots=True)
@@ -28,7 +27,11 @@ class Line:
     """A line of text with what its role is judged by.
 
     `column` is the number of its zone on the page, `left` and `right` are the edges of that zone; `dot` tells
-    of a bullet drawn as a shape before it, `label` is a short first word set well apart from the rest.
+    of a bullet drawn as a shape before it, `label` is a short first word set well apart from the rest,
+    `led` tells that a dotted leader runs up to it, `turned` that it does not run from left to right, `lead`
+    is how many of its first characters are raised. `marks` of kind "note" are raised ends of words
+    that may be marks of footnotes. `block`, `role` and `nest` are its block in the structure tree, the type
+    of that and the number of lists around it; -1, nothing and 0 without tags.
     """
 
     text: str
@@ -44,6 +47,13 @@ class Line:
     right: float
     dot: bool = False
     label: str = ""
+    led: bool = False
+    turned: bool = False
+    lead: int = 0
+    marks: list[Mark] = field(default_factory=list)
+    block: int = -1
+    role: str = ""
+    nest: int = 0
 
 
 @dataclass(slots=True)
@@ -54,95 +64,171 @@ class TableMark:
     box: Box
 
 
-Item = Line | TableMark
+@dataclass(slots=True)
+class FigureMark:
+    """The place of a figure in the reading order, and the text in it."""
+
+    text: str
+    place: Place
+    box: Box
 
 
-def flow(layout: PageLayout, taken: Bools, tables: Sequence[tuple[Box, Ints]]) -> list[Item]:
-    """Return the lines and tables of a page in reading order: zone by zone, from top to bottom in each.
+Item = Line | TableMark | FigureMark
 
-    `taken` marks the words that stand in tables; a table is given by its box and words, and is read with the
-    zone that holds most of them.
+
+def flow(
+    layout: PageLayout, taken: Bools, tables: Sequence[tuple[Box, Ints]], figures: Sequence[FigureArea] = ()
+) -> list[Item]:
+    """Return the lines, tables and figures of a page in reading order.
+
+    `taken` marks the words that stand in tables and figures; a table is given by its box and words. The order
+    is that of the tags where they are trusted, else zone by zone, from top to bottom in each; a table is read
+    with the zone that holds most of its words.
     """
-    zones = layout.zones
-    zone_of_word = np.full(len(layout.words), len(zones), dtype=np.int64)
-    for k, zone in enumerate(zones):
-        zone_of_word[zone.members] = k
-    items: list[list[Item]] = [[] for _ in range(len(zones) + 1)]
+    groups = _by_tags(layout) if layout.tags else _by_zone(layout)
+    keyed: list[tuple[tuple[float, float, float], Item]] = []
     for index, (box, members) in enumerate(tables):
-        home = int(np.bincount(zone_of_word[members]).argmax()) if len(members) else len(zones)
-        items[home].append(TableMark(index, box))
-    for k, found in enumerate(items):
-        members = np.flatnonzero((zone_of_word == k) & ~taken)
-        found += _lines(layout, members, k)
-        found.sort(key=lambda item: _height(item, layout.em))
-    return [item for found in items for item in found]
+        mark = TableMark(index, box)
+        keyed.append(((_home(layout, groups, box, members), *_height(mark, layout.em)), mark))
+    for figure in figures:
+        text = " ".join(layout.words.texts[i] for i in figure.words.tolist())
+        drawn = FigureMark(text, layout.place(figure.box), figure.box)
+        keyed.append(((_home(layout, groups, figure.box, figure.words), *_height(drawn, layout.em)), drawn))
+    free = np.flatnonzero(~taken)
+    for line, group in _lines(layout, free[np.argsort(groups[free], kind="stable")], groups):
+        keyed.append(((group, *_height(line, layout.em)), line))
+    keyed.sort(key=lambda entry: entry[0])
+    return [item for _, item in keyed]
+
+
+def _by_zone(layout: PageLayout) -> Ints:
+    """The zone of each word."""
+    out = np.full(len(layout.words), len(layout.zones), dtype=np.int64)
+    for k, zone in enumerate(layout.zones):
+        out[zone.members] = k
+    return out
+
+
+def _by_tags(layout: PageLayout) -> Ints:
+    """The block of each word; words without one go with the word before them on the page."""
+    assert layout.tags is not None
+    block = layout.tags.block
+    at = np.maximum.accumulate(np.where(block >= 0, np.arange(len(block)), -1))
+    out: Ints = np.where(at >= 0, block[at], -1)
+    return out
+
+
+def _home(layout: PageLayout, groups: Ints, box: Box, members: Ints) -> float:
+    """The group that a table or figure is read with."""
+    if len(members):
+        held = groups[members]
+        return float(held.min()) if layout.tags else float(np.bincount(held).argmax())
+    w = layout.words
+    if not len(w):
+        return 0.0
+    # A picture without words is read after the nearest text above it that shares its column.
+    above = (w.y1 < box.y0 + 1) & (w.x0 < box.x1) & (w.x1 > box.x0)
+    candidates = np.flatnonzero(above) if above.any() else np.arange(len(w))
+    far = np.abs(w.y1[candidates] - box.y0)
+    return float(groups[candidates[int(far.argmin())]])
 
 
 def _height(item: Item, em: float) -> tuple[float, float]:
     return (item.baseline if isinstance(item, Line) else item.box.y0 + em, item.box.x0)
 
 
-def _lines(layout: PageLayout, members: Ints, zone: int) -> list[Item]:
-    """Words that follow each other in a row without a wide gap make a line."""
+def _lines(layout: PageLayout, members: Ints, groups: Ints) -> Iterator[tuple[Line, float]]:
+    """Words that follow each other in a row of their group without a wide gap make a line."""
     if not len(members):
-        return []
-    w, fonts = layout.words, layout.ink.fonts
+        return
+    w, fonts, tags = layout.words, layout.ink.fonts, layout.tags
     row, x0, x1, size = w.row[members], w.x0[members], w.x1[members], w.size[members]
+    group = groups[members]
     head = np.ones(len(members), dtype=np.bool_)
-    head[1:] = (row[1:] != row[:-1]) | (x0[1:] - x1[:-1] > PART_GAP * size[1:]) | w.turned[members][1:]
+    apart = x0[1:] - x1[:-1] > PART_GAP * size[1:]
+    if tags:
+        block = tags.block[members]
+        holds = np.isin(block, np.array([e for e in np.unique(block).tolist() if tags.is_container(e)]))
+        apart = (apart & holds[1:]) | (block[1:] != block[:-1])
+    head[1:] = (row[1:] != row[:-1]) | apart | w.turned[members][1:] | (group[1:] != group[:-1])
     starts = np.flatnonzero(head)
     width = np.maximum(x1 - x0, 0.01)
     total = np.add.reduceat(width, starts)
-    traits = np.array([(f.bold, f.italic, f.fixed_pitch) for f in fonts], dtype=np.float64)[w.font[members]]
+    traits = np.array([(f.bold, f.italic, f.fixed_pitch) for f in fonts], dtype=np.bool_)[w.font[members]]
     shares = np.add.reduceat(traits * width[:, None], starts) / total[:, None] > 0.9
+    links = _linked(layout)
+    special = np.logical_or.reduceat(
+        traits[:, 0] | traits[:, 1] | (links[members] >= 0) | (w.trail[members] > 0), starts
+    ).tolist()
+    zone_of = _by_zone(layout) if tags else groups
     columns = (
         starts, np.append(starts[1:], len(members)), np.minimum.reduceat(x0, starts),
         np.minimum.reduceat(w.y0[members], starts), np.maximum.reduceat(x1, starts),
         np.maximum.reduceat(w.y1[members], starts), w.baseline[members][starts],
         np.add.reduceat(size * width, starts) / total,
     )  # fmt: skip
-    left, right = float(x0.min()), float(x1.max())
-    if zone < len(layout.zones):
-        left, right = layout.zones[zone].x0, layout.zones[zone].x1
     words = members.tolist()
-    dots = _dots(layout)
-    out: list[Item] = []
+    edges = [(z.x0, z.x1) for z in layout.zones] + [(float(x0.min()), float(x1.max()))]
     for k, (a, b, l, t, r, bt, base, em) in enumerate(zip(*(c.tolist() for c in columns), strict=True)):
         run = words[a:b]
         bold, italic, fixed = shares[k].tolist()
         box = Box(l, t, r, bt)
-        text = logical(_fixed_text(layout, run) if fixed else " ".join([w.texts[i] for i in run]))
+        shown = _fixed_text(layout, run) if fixed else " ".join([w.texts[i] for i in run])
+        text = logical(shown)
         place = layout.place(box)
-        out.append(
+        zone = int(zone_of[run[0]])
+        element = int(tags.block[run[0]]) if tags else -1
+        yield (
             Line(
-                text, place, box if layout.turns else place.box, base, em, bold, italic, fixed, zone, left,
-                right, _has_dot(dots, box, em), _label(layout, run),
-            )
+                text, place, box if layout.turns else place.box, base, em, bold, italic, fixed, zone,
+                *edges[zone], layout.has_dot(box, em), _label(layout, run),
+                bool(w.led[run[0]]), bool(w.turned[run[0]]), int(w.lead[run[0]]),
+                _marks(layout, run, traits[a:b], links) if special[k] and text == shown and not fixed else [],
+                element, _role(layout, run[0], element), tags.depth(element) if tags else 0,
+            ),
+            float(group[a]),
         )  # fmt: skip
+
+
+def _role(layout: PageLayout, word: int, element: int) -> str:
+    """The type of a block's element; "Artifact" for what the tags leave out on purpose."""
+    if layout.tags is None:
+        return ""
+    mark = int(layout.words.mark[word])
+    if element < 0 and mark >= 0 and layout.ink.marks[mark][0] == "/Artifact":
+        return "Artifact"
+    return layout.tags.role(element)
+
+
+def _linked(layout: PageLayout) -> Ints:
+    """The number of the link that each word stands in, -1 for none."""
+    w = layout.words
+    out = np.full(len(w), -1, dtype=np.int64)
+    for k, (rectangle, _) in enumerate(layout.ink.links):
+        x0, y0, x1, y1 = rectangle
+        x, y = (w.x0 + w.x1) / 2, (w.y0 + w.y1) / 2
+        out[(x > x0) & (x < x1) & (y > y0) & (y < y1)] = k
     return out
 
 
-def _dots(layout: PageLayout) -> Floats:
-    """Middles of the small filled shapes of a page that may be bullets: rows of x, y."""
-    ink = layout.ink
-    x0, y0, x1, y1 = (
-        np.concatenate((getattr(ink.shapes, side), getattr(ink.fills, side)))
-        for side in ("x0", "y0", "x1", "y1")
-    )
-    w, h = x1 - x0, y1 - y0
-    low, high = (share * layout.em for share in DOT_SIZE)
-    small = (w > low) & (w < high) & (h > low) & (h < high) & (np.abs(w - h) < 0.4 * np.maximum(w, h))
-    middles: Floats = np.stack(((x0 + x1) / 2, (y0 + y1) / 2), axis=1)[small]
-    return middles
-
-
-def _has_dot(dots: Floats, box: Box, em: float) -> bool:
-    """Whether a bullet stands right before a line, within its height."""
-    if not len(dots):
-        return False
-    near, far = (reach * em for reach in DOT_REACH)
-    before = (dots[:, 0] > box.x0 - far) & (dots[:, 0] < box.x0 - near)
-    return bool((before & (dots[:, 1] > box.y0) & (dots[:, 1] < box.y1)).any())
+def _marks(layout: PageLayout, run: list[int], traits: Bools, links: Ints) -> list[Mark]:
+    """What parts of a line are: bold, italic, links, raised ends."""
+    w = layout.words
+    out: list[Mark] = []
+    at = 0
+    for i, (bold, italic, _) in zip(run, traits.tolist(), strict=True):
+        end = at + len(w.texts[i])
+        trail = int(w.trail[i])
+        if bold:
+            out.append(Mark(at, end, "bold"))
+        if italic:
+            out.append(Mark(at, end, "italic"))
+        if links[i] >= 0:
+            out.append(Mark(at, end, "link", layout.ink.links[int(links[i])][1]))
+        if 0 < trail < len(w.texts[i]):
+            out.append(Mark(end - trail, end, "note", w.texts[i][-trail:]))
+        at = end + 1
+    return merged_marks(out)
 
 
 def _label(layout: PageLayout, run: list[int]) -> str:

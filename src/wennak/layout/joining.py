@@ -3,39 +3,76 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Container, Iterable, Sequence
+from dataclasses import replace
+
+from ..model import Mark
 
 # Marks of list items: bullets, numbers and letters with a point or parenthesis.
 MARKER = re.compile(r"^([•●○■□▪◦‣–—*·-]|\(?[0-9ivxlc]{1,4}[.)]|\(?[a-zA-Z][.)])$")
 _HYPHENS = "-\u2010\u00ad"
+_LAST_WORD = re.compile(r"[\w-]+$")
+_FIRST_WORD = re.compile(r"[\w-]+")
 _BROKEN = re.compile(r"[^\W\d_]{2,}[-\u2010\u00ad]$")
 
 
-def join_lines(lines: list[str]) -> str:
+def join_lines(lines: Sequence[str], compounds: Container[str] = ()) -> str:
     """Join lines with blanks; a word broken with a hyphen before a small letter becomes whole again.
 
-    Scripts that are written without blanks (Chinese, Japanese) are joined without them.
+    Words among `compounds` (in small letters) keep their hyphen. Scripts that are written without blanks
+    (Chinese, Japanese) are joined without them.
     """
-    text = ""
+    return joined_lines(lines, compounds)[0]
+
+
+def joined_lines(lines: Sequence[str], compounds: Container[str] = ()) -> tuple[str, list[int]]:
+    """Join lines as `join_lines` does; also returns where each of them begins."""
+    text, starts = "", []
     for line in lines:
-        if not line:
-            continue
-        if not text:
-            text = line
+        if not line or not text:
+            text += line
         elif text[-1] in _HYPHENS:
-            text = _over_hyphen(text, line)
+            text = _over_hyphen(text, line, compounds)
         elif _unspaced(text[-1]) and _unspaced(line[0]):
             text += line
         else:
             text += " " + line
-    return text
+        starts.append(len(text) - len(line))
+    return text, starts
 
 
-def _over_hyphen(text: str, line: str) -> str:
-    if text[-1] == "\u00ad" or (_BROKEN.search(text) and line[0].islower()):
+def _over_hyphen(text: str, line: str, compounds: Container[str]) -> str:
+    if text[-1] == "\u00ad":
         return text[:-1] + line
+    if (broken := _BROKEN.search(text)) and line[0].islower():
+        first = _LAST_WORD.search(text)
+        rest = _FIRST_WORD.match(line)
+        whole = f"{first[0] if first else broken[0]}{rest[0] if rest else ''}".lower()
+        return text + line if whole.replace("\u2010", "-") in compounds else text[:-1] + line
     # A compound such as "1990-2000" or "X-Ray" keeps its hyphen and takes no blank; a dash stays a dash.
     return text + line if text[-2:-1].isalnum() and line[0].isalnum() else f"{text} {line}"
 
 
 def _unspaced(char: str) -> bool:
     return "\u2e80" <= char <= "\u9fff" or "\uf900" <= char <= "\ufaff" or "\uff00" <= char <= "\uffef"
+
+
+def merged_marks(marks: Iterable[Mark]) -> list[Mark]:
+    """Join marks of one kind and target with at most a blank between them; sorted by where they begin."""
+    out: list[Mark] = []
+    last: dict[tuple[str, str], int] = {}
+    for mark in sorted(marks, key=lambda m: (m.start, m.end, m.kind)):
+        key = (mark.kind, mark.target)
+        if key in last and mark.kind != "note" and mark.start <= out[last[key]].end + 1:
+            before = out[last[key]]
+            out[last[key]] = replace(before, end=max(before.end, mark.end))
+        else:
+            last[key] = len(out)
+            out.append(mark)
+    return out
+
+
+def shifted_marks(marks: Iterable[Mark], by: int, length: int) -> list[Mark]:
+    """Move marks by so many characters, and cut off what then lies outside 0..length."""
+    moved = (replace(m, start=max(0, m.start + by), end=min(length, m.end + by)) for m in marks)
+    return [m for m in moved if m.start < m.end]

@@ -5,8 +5,9 @@ from __future__ import annotations
 import numpy as np
 
 from ..ink import PageInk
-from .page import PageLayout
+from .page import PageLayout, find_dots
 from .rules import find_rules
+from .tags import read_tags
 from .upright import quarter_turns, turned
 from .words import find_words
 from .zones import find_zones
@@ -25,5 +26,9 @@ def lay_out(ink: PageInk) -> PageLayout:
     layout = PageLayout(
         ink.number, upright.width, upright.height, turns, upright, words, find_rules(upright), max(em, 1.0)
     )
+    layout.dots = find_dots(upright, layout.em)
+    layout.tags, doubt = read_tags(words, upright, layout.em)
+    if doubt:
+        layout.findings.append(("tags-not-used", f"the tags of page {ink.number} were not used: {doubt}"))
     layout.zones = find_zones(layout, np.arange(len(words)))
     return layout

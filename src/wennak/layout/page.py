@@ -4,11 +4,18 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 
-from ..ink import Ints, PageInk
+import numpy as np
+
+from ..ink import Floats, Ints, PageInk
 from ..model import Box, Place
 from .rules import Rules
+from .tags import Tags
 from .upright import turned_back
 from .words import Words
+
+# A bullet drawn as a shape is of this size (em) and its middle stands this far before the text.
+DOT_SIZE = (0.12, 0.7)
+DOT_REACH = (0.25, 2.2)
 
 
 @dataclass(slots=True)
@@ -26,8 +33,10 @@ class Zone:
 class PageLayout:
     """One page, turned so that its text is upright.
 
-    `em` is the size of most of its text, `zones` are the pieces of the page in reading order. Boxes are those
-    of the turned page; `place()` gives them back on the page as it is seen.
+    `em` is the size of most of its text, `zones` are the pieces of the page in reading order, `tags` is what
+    the file itself says of its words, where that can be trusted; `dots` are the middles (x, y) of small
+    filled shapes that may be bullets. Boxes are those of the turned page;
+    `place()` gives them back on the page as it is seen.
     """
 
     number: int
@@ -39,6 +48,9 @@ class PageLayout:
     rules: Rules
     em: float
     zones: list[Zone] = field(default_factory=list)
+    tags: Tags | None = None
+    findings: list[tuple[str, str]] = field(default_factory=list)
+    dots: Floats = field(default_factory=lambda: np.empty((0, 2)))
 
     def place(self, box: Box) -> Place:
         """Return where a box of this layout stands in the document."""
@@ -59,3 +71,24 @@ class PageLayout:
             float(w.x1[members].max()),
             float(w.y1[members].max()),
         )
+
+    def has_dot(self, box: Box, em: float) -> bool:
+        """Return whether a bullet stands right before a line, within its height."""
+        if not len(self.dots):
+            return False
+        near, far = (reach * em for reach in DOT_REACH)
+        x, y = self.dots[:, 0], self.dots[:, 1]
+        return bool(((x > box.x0 - far) & (x < box.x0 - near) & (y > box.y0) & (y < box.y1)).any())
+
+
+def find_dots(ink: PageInk, em: float) -> Floats:
+    """Return the middles of the small filled shapes of a page that may be bullets: rows of x, y."""
+    x0, y0, x1, y1 = (
+        np.concatenate((getattr(ink.shapes, side), getattr(ink.fills, side)))
+        for side in ("x0", "y0", "x1", "y1")
+    )
+    w, h = x1 - x0, y1 - y0
+    low, high = (share * em for share in DOT_SIZE)
+    small = (w > low) & (w < high) & (h > low) & (h < high) & (np.abs(w - h) < 0.4 * np.maximum(w, h))
+    middles: Floats = np.stack(((x0 + x1) / 2, (y0 + y1) / 2), axis=1)[small]
+    return middles

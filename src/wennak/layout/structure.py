@@ -3,292 +3,308 @@
 from __future__ import annotations
 
 import re
-from collections import Counter
-from collections.abc import Callable, Sequence
-from dataclasses import dataclass
-from itertools import pairwise
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass, replace
 
-from ..model import Block, Box, Code, Furniture, Heading, ListBlock, ListItem, Paragraph, Place
-from .flow import Item, Line, TableMark
-from .joining import join_lines
+from ..ink import OutlineItem
+from ..model import (
+    Block,
+    Contents,
+    ContentsEntry,
+    Figure,
+    Footnote,
+    Furniture,
+    Heading,
+    ListBlock,
+    ListItem,
+    Mark,
+    Paragraph,
+    Table,
+)
+from .blocks import Piece, make_block, places_of
+from .flow import FigureMark, Item, Line, TableMark
+from .furniture import find_furniture
+from .groups import Style, group_lines, style_of
+from .headings import CAPTION, Evidence, Found, evidence, found, set_levels
+from .joining import joined_lines, shifted_marks
 
-_BULLET = re.compile(r"^([•●○■□▪▫◦‣–—∗*·⁃-]|\(?\d{1,3}[.)]|\(?[a-zA-Z][.)]|\(?[ivx]{1,5}[.)])\s+(?=\S)")
-# A count set apart from the text that follows it.
-_COUNT = re.compile(r"^(\d{1,3})(?=\s|$)\s*")
-_NUMBERED = re.compile(r"^((?:\d{1,2}|[A-Z])(?:\.\d{1,2})*\.?|[IVX]+\.)\s+\S")
-_PAGE_NUMBER = re.compile(r"^\W*(page\s+)?([ivxlcdm]+|\d{1,4})(\s*(/|of)\s*\d{1,4})?\W*$", re.I)
+# Items this much (em) farther in than those before them are nested in them.
+NESTED = 0.8
+# A figure and its caption stand at most this far apart (em).
+CAPTION_REACH = 3.0
+# A table of contents has at least so many entries.
+MIN_ENTRIES = 3
 
-# A heading is set at least this much larger than the body.
-LARGER = 1.09
-# Paragraphs part where lines stand this much farther apart than the leading of the text.
-LOOSE = 1.32
-# A first line is indented by at least this (em).
-INDENT = 0.8
-# Running heads and feet stand in this share of the page's height at either end.
-MARGIN = 0.13
-# A short line alone in this share of the height is one even where nothing repeats it, if it is set no larger
-# than the body and its baseline is farther than this (em) from all others.
-EDGE = 0.11
-EDGE_GAP = 2.2
-EDGE_WORDS = 14
-# Words a heading may have when only its weight tells it from the body.
-MAX_HEADING_WORDS = 16
-
-
-# What makes headings of one level look alike: size and weight.
-Look = tuple[float, bool]
+_FOLIO = re.compile(r"^([ivxlc]{1,7}|\d{1,4})$", re.I)
+_CONTENTS = re.compile(
+    r"^(table of )?contents$|^inhalt(sverzeichnis)?$|^(table des matières|sommaire|índice)$", re.I
+)
 
 
 @dataclass(slots=True)
 class PageItems:
-    """The lines and table marks of a page in reading order."""
+    """The lines and the marks of tables and figures of a page in reading order; `raised` holds the raised
+    ends of its words.
+    """
 
     number: int
     width: float
     height: float
     items: list[Item]
+    raised: frozenset[str] = frozenset()
 
 
 def structure(
-    pages: Sequence[PageItems], table_at: Callable[[int, int], Block | None]
+    pages: Sequence[PageItems],
+    table_at: Callable[[int, int], Block | None],
+    outline: Sequence[OutlineItem] = (),
 ) -> tuple[list[Block], list[Furniture]]:
     """Build the blocks of a document and its furniture; the items of the pages are used up.
 
     `table_at(page, index)` gives the block for a table mark, or None where the table continues one that
     already stands in the text.
     """
-    body = _body_size(pages)
-    furniture = _furniture(pages, body)
-    leading = _leading(pages)
-    blocks: list[Block] = []
+    lines = [[i for i in page.items if isinstance(i, Line)] for page in pages]
+    style = style_of(lines)
+    if style.fixed:
+        for line in (line for ls in lines for line in ls):
+            line.fixed = False
+    facts = evidence(lines, style.body, outline)
+    furniture = find_furniture(
+        [(p.number, p.height, ls) for p, ls in zip(pages, lines, strict=True)], style.body
+    )
+    del lines
     kept: list[Furniture] = []
-    heads: list[tuple[Heading, Look]] = []
+    heads: list[Found] = []
+    text = _Text()
     for page in pages:
-        lines: list[Line] = []
-        for item in page.items:
-            if isinstance(item, TableMark):
-                _close(lines, blocks, heads, body, leading)
-                lines = []
-                block = table_at(page.number, item.index)
-                if block is not None:
-                    blocks.append(block)
-            elif (page.number, id(item)) in furniture:
-                kept.append(Furniture(item.text, item.place))
-            else:
-                lines.append(item)
-        _close(lines, blocks, heads, body, leading)
+        kept += [Furniture(i.text, i.place) for i in page.items if isinstance(i, Line) and id(i) in furniture]
+        pieces = list(_pieces(page, furniture, table_at, style, facts))
+        _take_captions(pieces)
+        heads += [found(p.block, p.lines, facts) for p in pieces if isinstance(p.block, Heading)]
+        text.add(pieces)
         # Of a long document, the lines and the blocks made of them need not be held together.
         page.items = []
-    _levels(heads)
-    return _joined_over_pages(blocks), kept
+    set_levels(heads)
+    return text.blocks, kept
 
 
-def _body_size(pages: Sequence[PageItems]) -> float:
-    weight: Counter[float] = Counter()
-    for page in pages:
-        for item in page.items:
-            if isinstance(item, Line):
-                weight[round(item.size * 4) / 4] += len(item.text)
-    return weight.most_common(1)[0][0] if weight else 10.0
-
-
-def _leading(pages: Sequence[PageItems]) -> float:
-    """The usual distance of baselines within paragraphs, in em."""
-    steps: Counter[float] = Counter()
-    for page in pages:
-        lines = [i for i in page.items if isinstance(i, Line)]
-        for a, b in pairwise(lines):
-            step = (b.baseline - a.baseline) / max(a.size, 0.1)
-            if a.column == b.column and 0.8 < step < 2.2:
-                steps[round(step * 20) / 20] += 1
-    return steps.most_common(1)[0][0] if steps else 1.2
-
-
-def _close(
-    lines: list[Line], blocks: list[Block], heads: list[tuple[Heading, Look]], body: float, leading: float
-) -> None:
-    for group in _groups(lines, body, leading):
-        block = _block(group, body)
-        if isinstance(block, Heading):
-            heads.append((block, _look(group[0])))
-        previous = blocks[-1] if blocks else None
-        if isinstance(block, ListBlock) and isinstance(previous, ListBlock):
-            previous.items += block.items
-            previous.places += block.places
-        else:
-            blocks.append(block)
-
-
-def _groups(lines: list[Line], body: float, leading: float) -> list[list[Line]]:
-    """Part lines into paragraphs, items and headings."""
-    groups: list[list[Line]] = []
-    for line in lines:
-        if groups and _same_block(groups[-1], line, body, leading):
-            groups[-1].append(line)
-        else:
-            groups.append([line])
-    return groups
-
-
-def _same_block(group: list[Line], line: Line, body: float, leading: float) -> bool:
-    last, first = group[-1], group[0]
-    if line.column != last.column or line.place.page != last.place.page:
-        return False
-    step = (line.baseline - last.baseline) / last.size
-    if step < 0.5 or abs(line.size / last.size - 1) > 0.08 or line.fixed != last.fixed:
-        return False
-    local = (group[1].baseline - group[0].baseline) / last.size if len(group) > 1 else leading
-    if step > max(LOOSE * min(local, max(leading, 1.0)), local + 0.2):
-        return False
-    if line.fixed:
-        return True
-    if line.bold != last.bold and (line.bold or (last.bold and all(g.bold for g in group))):
-        return False
-    if _begins_item(line) and not _hangs(line, group):
-        return False
-    marked = _begins_item(first)
-    em = line.size
-    indented = line.box.x0 - last.box.x0 > INDENT * em
-    if marked:
-        return not (line.box.x0 < first.box.x0 - 0.3 * em)
-    # An indented line begins a paragraph, unless it is the second of a hanging one.
-    if indented and len(group) > 1:
-        return False
-    if indented and len(group) == 1:
-        return last.box.x1 > last.right - 3 * em
-    # A line that ends early closes its paragraph when the next one begins a sentence.
-    room = last.right - last.box.x1
-    first_word = line.text.split(" ", 1)[0]
-    fits = room > (line.box.x1 - line.box.x0) * len(first_word) / max(1, len(line.text)) + 2 * em
-    return not (fits and last.text[-1:] in ".:!?" and not line.text[:1].islower())
-
-
-def _begins_item(line: Line) -> bool:
-    return line.dot or bool(_BULLET.match(line.text)) or bool(_COUNT.match(line.label))
-
-
-def _hangs(line: Line, group: list[Line]) -> bool:
-    """Whether a line that begins like an item is a line of running text, such as a broken range."""
-    return len(group) > 1 and abs(line.box.x0 - group[-1].box.x0) < 1 and line.text[:1] in "-–—*"
-
-
-def _block(group: list[Line], body: float) -> Block:
-    places = _places(group)
-    first = group[0]
-    if all(l.fixed for l in group) and (len(group) > 1 or first.text != " ".join(first.text.split())):
-        return Code(_code_text(group), places)
-    text = join_lines([l.text for l in group])
-    if first.dot:
-        return ListBlock([ListItem(text, "•", 0, places)], places=list(places))
-    if _is_heading(group, body, text):
-        return Heading(text, 0, places)
-    match = _BULLET.match(text) or (_COUNT.match(text) if _COUNT.match(first.label) else None)
-    if match:
-        item = ListItem(text[match.end() :], match[1], 0, places)
-        return ListBlock([item], ordered=match[1][-1:] in ".)" or match[1].isalnum(), places=list(places))
-    return Paragraph(text, places)
-
-
-def _is_heading(group: list[Line], body: float, text: str) -> bool:
-    first = group[0]
-    words = text.split()
-    if not any(c.isalpha() for c in text) or len(group) > 4 or len(words) > 30:
-        return False
-    if first.size > LARGER * body:
-        return True
-    if first.size < 0.95 * body or len(group) > 2 or len(words) > MAX_HEADING_WORDS:
-        return False
-    if first.bold and all(l.bold for l in group):
-        return text[-1] not in ".,;" and not (_BULLET.match(text) and not _NUMBERED.match(text))
-    return False
-
-
-def _levels(heads: list[tuple[Heading, Look]]) -> None:
-    """Levels by look: size first, then weight."""
-    looks = sorted({look for _, look in heads}, reverse=True)
-    merged: dict[Look, int] = {}
-    level, last = 0, None
-    for look in looks:
-        if last is None or last[0] / look[0] > 1.04 or last[1] != look[1]:
-            level += 1
-        merged[look] = level
-        last = look
-    for head, look in heads:
-        head.level = min(6, merged[look])
-
-
-def _look(line: Line) -> Look:
-    return (round(line.size * 4) / 4, line.bold)
-
-
-def _code_text(group: list[Line]) -> str:
-    left = min(l.box.x0 for l in group)
-    out = []
-    for line in group:
-        pitch = (line.box.x1 - line.box.x0) / max(1, len(line.text))
-        out.append(" " * max(0, round((line.box.x0 - left) / pitch) if pitch > 0 else 0) + line.text)
-    return "\n".join(out)
-
-
-def _places(group: list[Line]) -> list[Place]:
-    by_page: dict[int, list[Box]] = {}
-    for line in group:
-        by_page.setdefault(line.place.page, []).append(line.place.box)
-    return [Place(page, Box.around(boxes)) for page, boxes in by_page.items()]
-
-
-def _joined_over_pages(blocks: list[Block]) -> list[Block]:
-    """A paragraph that stops in mid sentence goes on in the next one, if that starts on the next page."""
-    out: list[Block] = []
-    for block in blocks:
-        last = out[-1] if out else None
-        if isinstance(block, Paragraph) and isinstance(last, Paragraph) and _runs_on(last, block):
-            last.text = join_lines([last.text, block.text])
-            last.places += block.places
+def _pieces(
+    page: PageItems,
+    furniture: set[int],
+    table_at: Callable[[int, int], Block | None],
+    style: Style,
+    facts: Evidence,
+) -> Iterator[Piece]:
+    """The blocks of one page in order."""
+    waiting: list[Line] = []
+    for item in [*page.items, None]:
+        if isinstance(item, Line):
+            if id(item) not in furniture:
+                waiting.append(item)
             continue
-        out.append(block)
+        for group in _groups(waiting, style):
+            block = group if isinstance(group, Contents) else make_block(group, style, facts, page.raised)
+            yield Piece(block, [] if isinstance(group, Contents) else group)
+        waiting = []
+        if isinstance(item, TableMark):
+            table = table_at(page.number, item.index)
+            if table is not None:
+                yield Piece(table, [])
+        elif isinstance(item, FigureMark):
+            yield Piece(Figure(text=item.text, places=[item.place]), [])
+
+
+def _groups(lines: list[Line], style: Style) -> Iterator[list[Line] | Contents]:
+    """Groups of lines, with tables of contents taken out."""
+    start = 0
+    for first, last in _contents_runs(lines):
+        yield from group_lines(lines[start:first], style)
+        yield _contents(lines[first:last])
+        start = last
+    yield from group_lines(lines[start:], style)
+
+
+def _contents_runs(lines: Sequence[Line]) -> list[tuple[int, int]]:
+    """Stretches of lines in which titles are followed, on the same line, by page numbers that never fall."""
+    runs: list[tuple[int, int]] = []
+    k = 0
+    while k < len(lines):
+        end, entries, led, last = k, 0, 0, -1
+        at = k
+        while at + 1 < len(lines):
+            title, number = lines[at], lines[at + 1]
+            if not _is_entry(title, number):
+                # A title may run over two lines.
+                wraps = entries and at + 2 < len(lines) and _is_entry(lines[at + 1], lines[at + 2])
+                if not (wraps and lines[at].column == lines[at + 1].column):
+                    break
+                at += 1
+                continue
+            value = int(number.text) if number.text.isdigit() else -1
+            if value < last and value >= 0:
+                break
+            last = max(last, value)
+            entries, led = entries + 1, led + number.led
+            at = end = at + 2
+        named = k > 0 and bool(_CONTENTS.match(lines[k - 1].text.strip()))
+        if entries >= MIN_ENTRIES and (named or led >= 0.5 * entries):
+            runs.append((k, end))
+            k = end
+        else:
+            k += 1
+    return runs
+
+
+def _is_entry(title: Line, number: Line) -> bool:
+    level = abs(title.baseline - number.baseline) < 0.3 * title.size
+    return level and number.box.x0 > title.box.x1 and bool(_FOLIO.match(number.text))
+
+
+def _contents(lines: Sequence[Line]) -> Contents:
+    entries: list[ContentsEntry] = []
+    lefts = sorted({round(line.box.x0) for line in lines if not _FOLIO.match(line.text)})
+    title: list[Line] = []
+    for line in lines:
+        if title and _FOLIO.match(line.text) and _is_entry(title[-1], line):
+            text, _ = joined_lines([part.text for part in title])
+            indent = title[0].box.x0
+            depth = sum(left < indent - NESTED * title[0].size for left in _apart(lefts, title[0].size))
+            entries.append(ContentsEntry(text, line.text, depth))
+            title = []
+        else:
+            title.append(line)
+    return Contents(entries, places_of(lines))
+
+
+def _apart(lefts: Sequence[int], em: float) -> list[int]:
+    """The different indents among left edges."""
+    out: list[int] = []
+    for left in lefts:
+        if not out or left > out[-1] + NESTED * em:
+            out.append(left)
     return out
+
+
+def _take_captions(pieces: list[Piece]) -> None:
+    """Give each figure the caption that stands right below or above it."""
+    for k, piece in enumerate(pieces):
+        if not isinstance(piece.block, Figure):
+            continue
+        for beside in (k + 1, k - 1):
+            if not 0 <= beside < len(pieces):
+                continue
+            block = pieces[beside].block
+            if isinstance(block, Paragraph) and CAPTION.match(block.text) and _is_near(piece, pieces[beside]):
+                piece.block.caption = block.text
+                piece.block.places += block.places
+                block.text = ""
+                break
+    pieces[:] = [p for p in pieces if not (isinstance(p.block, Paragraph) and not p.block.text)]
+
+
+def _is_near(figure: Piece, caption: Piece) -> bool:
+    a, b = figure.block.places[0].box, caption.block.places[0].box
+    gap = max(b.y0 - a.y1, a.y0 - b.y1)
+    return gap < CAPTION_REACH * caption.lines[0].size and a.x0 < b.x1 and b.x0 < a.x1
+
+
+class _Text:
+    """The blocks of a document as they grow, page by page."""
+
+    def __init__(self) -> None:
+        self.blocks: list[Block] = []
+        self._indents: list[float] = []
+        self._notes = 0
+        self._last: Paragraph | None = None
+        self._elements: tuple[int, int] = (-1, -1)
+
+    def add(self, pieces: Sequence[Piece]) -> None:
+        """Add the blocks of a page, joining what goes on from the page or column before."""
+        notes = self._number_notes(pieces)
+        for piece in pieces:
+            block = piece.block
+            if isinstance(block, Paragraph):
+                block.marks = list(_resolved(block.marks, notes))
+            elif isinstance(block, ListBlock):
+                for item in block.items:
+                    item.marks = list(_resolved(item.marks, notes))
+            elif isinstance(block, Footnote):
+                block.marks = list(_resolved(block.marks, notes))
+            if not (self._continues_list(piece) or self._continues_paragraph(piece)):
+                self.blocks.append(block)
+                if isinstance(block, Paragraph):
+                    self._last = block
+                elif not isinstance(block, (Footnote, Table, Figure)):
+                    self._last = None
+
+    def _number_notes(self, pieces: Sequence[Piece]) -> dict[str, str]:
+        """Number the footnotes of a page through the document; returns their ids by label."""
+        ids: dict[str, str] = {}
+        for piece in pieces:
+            if isinstance(piece.block, Footnote):
+                self._notes += 1
+                piece.block.id = f"note-{self._notes}"
+                ids.setdefault(piece.block.label, piece.block.id)
+        return ids
+
+    def _continues_list(self, piece: Piece) -> bool:
+        """Add an item to the list before it; sets the depth of the item."""
+        block = piece.block
+        if not isinstance(block, ListBlock):
+            return False
+        first = piece.lines[0]
+        last = self.blocks[-1] if self.blocks else None
+        if not isinstance(last, ListBlock):
+            self._indents = []
+        self._elements, before = (first.block, first.nest), self._elements
+        item = block.items[0]
+        if isinstance(last, ListBlock) and first.block >= 0 and first.block == before[0]:
+            # The same item goes on, over the page or round a table.
+            _extend(last.items[-1], item.text, item.marks)
+            last.items[-1].places += item.places
+            last.places += block.places
+            return True
+        indent = NESTED * first.size * first.nest * 2 if first.nest else first.box.x0 - first.left
+        while self._indents and self._indents[-1] > indent + 0.5 * first.size:
+            self._indents.pop()
+        if not self._indents or indent > self._indents[-1] + NESTED * first.size:
+            self._indents.append(indent)
+        item.depth = len(self._indents) - 1
+        if not isinstance(last, ListBlock):
+            return False
+        last.items += block.items
+        last.places += block.places
+        return True
+
+    def _continues_paragraph(self, piece: Piece) -> bool:
+        """Join a paragraph to one that stopped in mid sentence on the page or column before."""
+        block, last = piece.block, self._last
+        if not (isinstance(block, Paragraph) and last is not None and _runs_on(last, block)):
+            return False
+        _extend(last, block.text, block.marks)
+        last.places += block.places
+        return True
+
+
+def _resolved(marks: Sequence[Mark], notes: dict[str, str]) -> Iterator[Mark]:
+    """Let marks of footnotes name the note; raised text that is no such mark is left as it is."""
+    for mark in marks:
+        if mark.kind != "note":
+            yield mark
+        elif mark.target in notes:
+            yield replace(mark, target=notes[mark.target])
+
+
+def _extend(block: Paragraph | ListItem, text: str, marks: Sequence[Mark]) -> None:
+    joined, starts = joined_lines([block.text, text])
+    block.marks = [*shifted_marks(block.marks, 0, starts[1]), *shifted_marks(marks, starts[1], len(joined))]
+    block.text = joined
 
 
 def _runs_on(above: Paragraph, below: Paragraph) -> bool:
+    if not (above.places and below.places and above.text and below.text):
+        return False
     a, b = above.places[-1], below.places[0]
     turned_over = a.page != b.page or b.box.y0 < a.box.y1 - 1
     return turned_over and above.text[-1:] not in '.:!?”"' and below.text[:1].islower()
-
-
-def _stands_apart(line: Line, lines: Sequence[Line], height: float, body: float) -> bool:
-    """Whether a short line stands at the very edge of the page, well away from the text."""
-    y = (line.place.box.y0 + line.place.box.y1) / 2 / height
-    if EDGE < y < 1 - EDGE or line.size > 1.05 * body or len(line.text.split()) > EDGE_WORDS:
-        return False
-    others = [abs(l.baseline - line.baseline) for l in lines if abs(l.baseline - line.baseline) > 1]
-    return bool(others) and min(others) > EDGE_GAP * body
-
-
-def _furniture(pages: Sequence[PageItems], body: float) -> set[tuple[int, int]]:
-    """Lines in the margins that return on several pages, page numbers, and small lines at the very edge.
-
-    Returned by page number and identity of the line.
-    """
-    seen: dict[tuple[str, int], list[tuple[int, Line]]] = {}
-    numbers: list[tuple[int, Line]] = []
-    for page in pages:
-        lines = [i for i in page.items if isinstance(i, Line)]
-        for line in lines:
-            y = (line.place.box.y0 + line.place.box.y1) / 2 / page.height
-            if MARGIN < y < 1 - MARGIN:
-                continue
-            key = (re.sub(r"\d+", "#", line.text), round(line.place.box.y0 / 3))
-            seen.setdefault(key, []).append((page.number, line))
-            edge = all(
-                l is line or (l.box.y0 > line.box.y1 if y < 0.5 else l.box.y1 < line.box.y0 + 1)
-                for l in lines
-                if abs(l.baseline - line.baseline) > 1
-            )
-            if edge and (_PAGE_NUMBER.match(line.text) or _stands_apart(line, lines, page.height, body)):
-                numbers.append((page.number, line))
-    out = {(number, id(line)) for number, line in numbers}
-    for found in seen.values():
-        if len({number for number, _ in found}) >= 2:
-            out |= {(number, id(line)) for number, line in found}
-    return out

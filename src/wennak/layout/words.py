@@ -35,8 +35,9 @@ class Words:
     """Words in rows from top to bottom, in a row from left to right; one entry of each array a word.
 
     x0..y1: box; baseline: y of the row's baseline; size: em of the largest part; font: index of the font of
-    the first glyph; row: number of its row; turned: its text does not run from left to right; texts: the
-    characters.
+    the first glyph; row: number of its row; turned: its text does not run from left to right; mark: index of
+    the marked content of the first glyph; lead, trail: how many of its first and last characters are raised
+    above the line as a superscript; led: a dotted leader runs up to it; texts: the characters.
     """
 
     x0: Floats
@@ -48,6 +49,10 @@ class Words:
     font: Ints
     row: Ints
     turned: Bools
+    mark: Ints
+    lead: Ints
+    trail: Ints
+    led: Bools
     texts: list[str]
 
     def __len__(self) -> int:
@@ -62,7 +67,8 @@ def find_words(ink: PageInk) -> Words:
     if not len(glyphs):
         return _no_words()
     kind = ink.text_kinds[glyphs.text]
-    blank = (kind == TextKind.BLANK) | _leaders(glyphs, kind)
+    leader = _leaders(glyphs, kind)
+    blank = (kind == TextKind.BLANK) | leader
     use = np.flatnonzero(seen & (kind > TextKind.BLANK) & ~blank)
     if not len(use):
         return _no_words()
@@ -71,6 +77,10 @@ def find_words(ink: PageInk) -> Words:
     # A blank drawn between two glyphs parts them even where the gap is narrow.
     blanks = np.concatenate(([0], np.cumsum(blank & seen)))
     blank_before[1:] = blanks[use[1:]] > blanks[use[:-1] + 1]
+    led = np.zeros(len(g), dtype=np.bool_)
+    if leader.any():
+        leaders = np.concatenate(([0], np.cumsum(leader & seen)))
+        led[1:] = leaders[use[1:]] > leaders[use[:-1] + 1]
     upright = np.abs(g.angle) < 10
     space = np.array([f.space for f in ink.fonts] or [0.0])[g.font]
     limit = np.maximum(WORD_GAP, np.minimum(SPACE_SHARE * space, 0.3)) * g.size
@@ -84,6 +94,7 @@ def find_words(ink: PageInk) -> Words:
     turned = ~upright[starts]
     own_baseline = np.where(turned, y1, g.y[starts])
     baseline = _script_baselines(x0, x1, own_baseline, size, turned)
+    raised = baseline - own_baseline > BASELINE_SHIFT * size
     order, row = _rows(x0, baseline, size)
 
     chars = list(map(ink.texts.__getitem__, g.text.tolist()))
@@ -91,8 +102,8 @@ def find_words(ink: PageInk) -> Words:
         # A piece set sideways holds its blanks, except the one before it.
         if piece[i] == piece[i - 1]:
             chars[i] = " " + chars[i]
-    ends = np.append(starts[1:], len(g)).tolist()
-    texts = ["".join(chars[a:b]) for a, b in zip(starts.tolist(), ends, strict=True)]
+    last = np.append(starts[1:], len(g)).tolist()
+    texts = ["".join(chars[a:b]) for a, b in zip(starts.tolist(), last, strict=True)]
     # Join neighbours in a row that no blank parts.
     x0, x1, y0, y1 = x0[order], x1[order], y0[order], y1[order]
     size, baseline, turned = size[order], baseline[order], turned[order]
@@ -104,7 +115,9 @@ def find_words(ink: PageInk) -> Words:
     head |= np.concatenate(([True], (row[1:] != row[:-1]) | turned[:-1]))
     at = np.flatnonzero(head)
     sorted_texts = [texts[i] for i in order.tolist()]
-    bounds = np.append(at[1:], len(order)).tolist()
+    ends = np.append(at[1:], len(order))
+    bounds = ends.tolist()
+    length = np.where(raised[order], np.diff(np.append(starts, len(g)))[order], 0)
     return Words(
         x0=np.minimum.reduceat(x0, at),
         y0=np.minimum.reduceat(y0, at),
@@ -115,8 +128,20 @@ def find_words(ink: PageInk) -> Words:
         font=g.font[starts][order][at],
         row=row[at],
         turned=turned[at],
+        mark=g.mark[starts][order][at],
+        lead=length[at],
+        trail=length[ends - 1],
+        led=led[starts][order][at],
         texts=_composed(["".join(sorted_texts[a:b]) for a, b in zip(at.tolist(), bounds, strict=True)]),
     )
+
+
+def raised_ends(words: Words) -> frozenset[str]:
+    """Return the raised ends of the words of a page, which may be marks of notes: each of them, and of
+    "1,2" both.
+    """
+    ends = [words.texts[i][-int(words.trail[i]) :] for i in np.flatnonzero(words.trail).tolist()]
+    return frozenset(ends) | {part for end in ends for part in end.split(",")}
 
 
 def _composed(texts: list[str]) -> list[str]:
@@ -126,7 +151,9 @@ def _composed(texts: list[str]) -> list[str]:
 
 def _no_words() -> Words:
     f, i = np.empty(0), np.empty(0, dtype=np.int64)
-    return Words(f, f, f, f, f, f, i, i, np.empty(0, dtype=np.bool_), [])
+    return Words(
+        f, f, f, f, f, f, i, i, np.empty(0, dtype=np.bool_), i, i, i, np.empty(0, dtype=np.bool_), []
+    )
 
 
 def _leaders(g: Glyphs, kind: Ints) -> Bools:

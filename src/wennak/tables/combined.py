@@ -9,15 +9,21 @@ from .draft import TableDraft
 from .regions import words_inside
 from .ruled import read_ruled
 from .spaced import read_spaced_outside
+from .tagged import read_tagged
 
 
 def read_combined(layout: PageLayout) -> list[TableDraft]:
-    """Return the tables of a page: ruled ones first, then what white space draws in the rest."""
-    drafts = _outermost(read_ruled(layout))
+    """Return the tables of a page: those that trusted tags name; where there are none, ruled ones first, then
+    what white space draws in the rest.
+    """
     taken = np.zeros(len(layout.words), dtype=np.bool_)
+    tagged = read_tagged(layout)
+    for draft in tagged:
+        taken[draft.word_indices()] = True
+    drafts = [d for d in _outermost(read_ruled(layout)) if not taken[d.word_indices()].any()]
     for draft in drafts:
         taken[words_inside(layout, draft.box)] = True
-    return drafts + read_spaced_outside(layout, taken)
+    return tagged + drafts + read_spaced_outside(layout, taken)
 
 
 def _outermost(drafts: list[TableDraft]) -> list[TableDraft]:

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import re
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field, replace
 
+from ..layout.joining import join_lines
 from ..model import Cell, Table
 from .caption import NAMED
 
@@ -31,6 +32,7 @@ class Part:
     """A table on one page: left and right of the text in each of its columns (None for an empty one), the
     edges of the columns as shares of its width, and
     whether nothing but running heads and feet stands above or below it, and whether its caption is below.
+    `origin`, `row_elements` and `cell_elements` (by row and column) are what the structure tree names them.
     """
 
     table: Table
@@ -40,6 +42,9 @@ class Part:
     first_on_page: bool
     last_on_page: bool
     caption_below: bool = False
+    origin: int = -1
+    row_elements: list[int] = field(default_factory=list)
+    cell_elements: dict[tuple[int, int], int] = field(default_factory=dict)
 
 
 def joined(parts: Sequence[Part]) -> list[tuple[Table, int]]:
@@ -47,7 +52,10 @@ def joined(parts: Sequence[Part]) -> list[tuple[Table, int]]:
     out: list[tuple[Table, int]] = []
     previous: Part | None = None
     for index, part in enumerate(parts):
-        if previous is not None and _continues(previous, part):
+        if previous is not None and part.origin >= 0 and part.origin == previous.origin:
+            part = _one_table(previous, part)
+            out[-1] = (part.table, out[-1][1])
+        elif previous is not None and _continues(previous, part):
             out[-1] = (_joined(out[-1][0], part.table), out[-1][1])
         else:
             out.append((part.table, index))
@@ -55,8 +63,54 @@ def joined(parts: Sequence[Part]) -> list[tuple[Table, int]]:
     return out
 
 
+def _one_table(above: Part, below: Part) -> Part:
+    """Join two parts of what the tags call one table: rows and cells that both have are the same ones."""
+    rows = [*above.row_elements, *(r for r in below.row_elements if r not in above.row_elements)]
+    place = {element: r for r, element in enumerate(rows)}
+    last = above.row_elements[-1]
+    known = {element: c for c in above.table.cells if (element := above.cell_elements[c.row, c.column]) >= 0}
+    elements = dict(above.cell_elements)
+    cells = list(above.table.cells)
+    taken = {p for c in cells for p in _positions(c.row, c.column, c.rowspan, c.colspan)}
+    for c in below.table.cells:
+        element = below.cell_elements[c.row, c.column]
+        row = place[below.row_elements[c.row]]
+        end = place[below.row_elements[c.row + c.rowspan - 1]] + 1
+        if element in known:
+            cell = known[element]
+            if not any(
+                p in taken
+                for p in _positions(
+                    cell.row + cell.rowspan, cell.column, end - cell.row - cell.rowspan, cell.colspan
+                )
+            ):
+                cell.rowspan = max(cell.rowspan, end - cell.row)
+                taken.update(_positions(cell.row, cell.column, cell.rowspan, cell.colspan))
+            # A head that is repeated says nothing new; a row broken over the page goes on.
+            if below.row_elements[c.row] == last and c.text:
+                cell.text = join_lines([cell.text, c.text])
+            cell.places += c.places
+        else:
+            area = _positions(row, c.column, end - row, c.colspan)
+            rowspan = 1 if any(p in taken for p in area) else end - row
+            elements[row, c.column] = element
+            cells.append(replace(c, row=row, rowspan=rowspan))
+            taken.update(area)
+    table = replace(
+        above.table, rows=len(rows), cells=cells, places=above.table.places + below.table.places,
+        caption=above.table.caption or below.table.caption,
+    )  # fmt: skip
+    return replace(below, table=table, row_elements=rows, cell_elements=elements)
+
+
+def _positions(row: int, column: int, rowspan: int, colspan: int) -> list[tuple[int, int]]:
+    return [(row + i, column + j) for i in range(rowspan) for j in range(colspan)]
+
+
 def _continues(above: Part, below: Part) -> bool:
     if below.page != above.page + 1 or not (above.last_on_page and below.first_on_page):
+        return False
+    if above.origin >= 0 or below.origin >= 0:
         return False
     a, b = above.table, below.table
     said = bool(_CONTINUED.search(b.caption))

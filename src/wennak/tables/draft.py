@@ -16,20 +16,24 @@ from ..model import Box, Cell, Table
 
 @dataclass(slots=True)
 class CellDraft:
-    """A cell: first row and column, extent, and the indices of its words in reading order."""
+    """A cell: first row and column, extent, and the indices of its words in reading order; `element` is the
+    structure element that it is, -1 for none.
+    """
 
     row: int
     column: int
     rowspan: int
     colspan: int
     words: list[int]
+    element: int = -1
 
 
 @dataclass(slots=True)
 class TableDraft:
     """A table on one page as a method reads it. `box` is that of its grid, `caption` holds word indices.
 
-    `score` in 0..1 says how well the grid fits the text.
+    `score` in 0..1 says how well the grid fits the text. `origin` and `row_elements` are the structure
+    elements that the table and its rows are, where the method goes by them.
     """
 
     box: Box
@@ -41,6 +45,8 @@ class TableDraft:
     score: float = 0.0
     caption: list[int] = field(default_factory=list)
     column_edges: list[float] = field(default_factory=list)
+    origin: int = -1
+    row_elements: list[int] = field(default_factory=list)
 
     def word_indices(self) -> Ints:
         """Return the indices of all words in the cells and the caption."""
@@ -53,20 +59,37 @@ def words_text(layout: PageLayout, members: list[int]) -> str:
 
     Items of a list, which begin with a mark each, stand on lines of their own.
     """
-    rows: list[list[str]] = []
+    rows: list[list[int]] = []
     last = None
     for i in members:
         row = int(layout.words.row[i])
         if row != last:
             rows.append([])
             last = row
-        rows[-1].append(layout.words.texts[i])
-    lines = [logical(" ".join(r)) for r in rows]
-    starts = [k for k, r in enumerate(rows) if MARKER.match(r[0]) and len(r) > 1]
+        rows[-1].append(i)
+    texts = [[layout.words.texts[i] for i in row] for row in rows]
+    lines = [logical(" ".join(row)) for row in texts]
+    starts = [k for k, row in enumerate(texts) if MARKER.match(row[0]) and len(row) > 1]
+    if len(rows) > 1 and len(starts) < 2:
+        # Bullets that are drawn, or that only the tags tell of, become characters.
+        drawn = [k for k in range(len(rows)) if _begins_item(layout, rows, k)]
+        for k in set(drawn) - set(starts):
+            lines[k] = f"• {lines[k]}"
+        starts = sorted({*starts, *drawn})
     if len(starts) < 2:
         return join_lines(lines)
     bounds = [0, *starts, len(lines)]
     return "\n".join(join_lines(lines[a:b]) for a, b in pairwise(bounds) if a < b)
+
+
+def _begins_item(layout: PageLayout, rows: list[list[int]], k: int) -> bool:
+    first, tags = rows[k][0], layout.tags
+    if tags is not None:
+        block = int(tags.block[first])
+        return tags.role(block) == "LI" and (k == 0 or block != tags.block[rows[k - 1][0]])
+    w = layout.words
+    box = Box(float(w.x0[first]), float(w.y0[first]), float(w.x1[first]), float(w.y1[first]))
+    return layout.has_dot(box, float(w.size[first]))
 
 
 def _boxes(layout: PageLayout, cells: list[CellDraft]) -> list[Box | None]:

@@ -1,0 +1,163 @@
+"""What must hold of any document: python benchmarks/invariants.py FOLDER...
+
+Reads every PDF in the folders and checks that
+- each word of a page lands in exactly one line, table cell, caption or figure;
+- no character comes out that is not on the page;
+- cells do not overlap and do not reach out of their table;
+- HTML passes a strict parser, and HTML and Markdown read back to the same headings and cells;
+- JSON fits its schema and comes back equal.
+Prints one line a violation and exits with 1 if there is any.
+"""
+
+from __future__ import annotations
+
+import json
+import re
+import sys
+from collections import Counter
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any
+
+import html5lib
+import jsonschema
+from lxml import html
+from markdown_it import MarkdownIt
+
+from wennak.emit import from_json, json_schema
+from wennak.errors import SourceError
+from wennak.ink import PdfFile
+from wennak.layout import Line
+from wennak.model import Document, Heading, Table
+from wennak.pipeline import read, read_page
+from wennak.tables import find_method
+
+# Characters that reading may add: a bullet for one that is drawn.
+ADDED = "•"
+
+
+def violations(path: Path) -> Iterator[str]:
+    """Yield a sentence for everything that does not hold of the PDF at `path`."""
+    inked: Counter[str] = Counter()
+    with PdfFile(path, path.name) as pdf:
+        for number in range(1, pdf.page_count + 1):
+            yield from _page(pdf, number, inked)
+    document = read(path)
+    out: Counter[str] = Counter()
+    for text in [*document.texts(), *(f.text for f in document.furniture)]:
+        out.update(_characters(text))
+    surplus = {c: n for c, n in (out - inked).items() if c not in ADDED}
+    if surplus:
+        yield f"characters that are not on the page: {surplus}"
+    for table in document.tables:
+        yield from _grid(table)
+    yield from _html(document)
+    yield from _markdown(document)
+    text = document.json()
+    if from_json(text) != document:
+        yield "JSON does not come back equal"
+    jsonschema.validate(json.loads(text), json_schema())
+
+
+def _characters(text: str) -> Iterator[str]:
+    return (c for c in text if not c.isspace())
+
+
+def _page(pdf: PdfFile, number: int, inked: Counter[str]) -> Iterator[str]:
+    items, drafts, layout = read_page(pdf.page(number), find_method("combined"))
+    words = Counter(c for text in layout.words.texts for c in text if not c.isspace())
+    inked += words
+    uses = Counter(w for d in drafts for w in [*(i for c in d.cells for i in c.words), *d.caption])
+    if any(count > 1 for count in uses.values()):
+        yield f"page {number}: words that are in two cells or captions"
+    placed = Counter(c for w in uses for c in layout.words.texts[w] if not c.isspace())
+    for item in items.items:
+        text = item.text if isinstance(item, Line) else getattr(item, "text", "")
+        placed.update(_characters(text))
+    if placed != words:
+        yield f"page {number}: lost {dict(words - placed)}, gained {dict(placed - words)}"
+
+
+def _grid(table: Table) -> Iterator[str]:
+    taken: set[tuple[int, int]] = set()
+    for cell in table.cells:
+        for r in range(cell.row, cell.row + cell.rowspan):
+            for c in range(cell.column, cell.column + cell.colspan):
+                if (r, c) in taken:
+                    yield f"cells overlap at row {r}, column {c} of {table.caption!r}"
+                taken.add((r, c))
+                if r >= table.rows or c >= table.columns:
+                    yield f"a cell reaches out of the table at row {r}, column {c} of {table.caption!r}"
+
+
+def _html(document: Document) -> Iterator[str]:
+    page = document.html()
+    html5lib.HTMLParser(strict=True).parse(page)
+    body: Any = html.document_fromstring(page).find("body")
+    heads = [(f"h{b.level}", b.text) for b in document.blocks if isinstance(b, Heading)]
+    found = [(str(e.tag), e.text_content()) for e in body.iter("h1", "h2", "h3", "h4", "h5", "h6")]
+    if heads != found:
+        yield "HTML has other headings"
+    cells = [_shown(c.text) for t in document.tables for c in t.cells if c.text]
+    shown = [_flat(e.text_content()) for t in body.iter("table") for e in t.iter("td", "th")]
+    if Counter(cells) != Counter(text for text in shown if text):
+        yield "HTML has other cells"
+
+
+def _flat(text: str) -> str:
+    return "".join(_characters(text))
+
+
+def _shown(text: str) -> str:
+    """The text of a cell as HTML holds it: the marks of items are shown by style."""
+    lines = text.split("\n")
+    return _flat(
+        "".join(re.sub(r"^([^\w\s]|\(?\w{1,4}[.)]) ", "", line) for line in lines) if lines[1:] else text
+    )
+
+
+def _markdown(document: Document) -> Iterator[str]:
+    tokens: list[Any] = MarkdownIt("commonmark").enable("table").parse(document.markdown())
+    opened: list[str] = []
+    heads, cells = [], []
+    for token in tokens:
+        if token.nesting == 1:
+            opened.append(token.type)
+        elif token.nesting == -1:
+            opened.pop()
+        elif token.type == "inline" and opened[-1] == "heading_open":
+            heads.append("".join(c.content for c in token.children))
+        elif token.type == "inline" and opened[-1] in ("td_open", "th_open"):
+            cells.append("".join(c.content for c in token.children))
+        elif token.type == "html_block":
+            cells += [
+                e.text_content() for e in html.fragment_fromstring(token.content, "div").iter("td", "th")
+            ]
+    if heads != [b.text for b in document.blocks if isinstance(b, Heading)]:
+        yield "Markdown has other headings"
+    said = Counter(_flat(c.text) for t in document.tables for c in t.cells if c.text and not c.header)
+    if said - Counter(_flat(text) for text in cells):
+        yield f"Markdown has other cells: {said - Counter(_flat(text) for text in cells)}"
+
+
+def main(folders: list[str]) -> int:
+    """Check every PDF below the folders."""
+    paths = sorted(p for folder in folders for p in Path(folder).resolve().glob("**/*.pdf"))
+    count = 0
+    for path in paths:
+        try:
+            found = list(violations(path))
+        except SourceError as error:
+            print(error)
+            continue
+        except Exception as error:
+            found = [f"{type(error).__name__}: {error}"]
+        for said in found:
+            print(f"{path.parent.name}/{path.name}: {said[:300]}")
+        count += bool(found)
+    print(f"{len(paths)} documents, {count} with violations")
+    return 1 if count or not paths else 0
+
+
+if __name__ == "__main__":
+    sys.exit(main(sys.argv[1:]))

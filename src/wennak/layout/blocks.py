@@ -1,0 +1,145 @@
+"""A group of lines -> a block."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+from ..model import (
+    Block,
+    Box,
+    Code,
+    Footnote,
+    Formula,
+    Heading,
+    ListBlock,
+    ListItem,
+    Mark,
+    Paragraph,
+    Place,
+)
+from .flow import Line
+from .groups import COUNT, ITEM, Style
+from .headings import Evidence, is_heading
+from .joining import joined_lines, merged_marks, shifted_marks
+
+# A block quote is set in from both edges of its column by at least this (em).
+QUOTE_INDENT = 1.2
+# Words of a formula are mostly short: of those with this many letters there is at most this share.
+FORMULA_WORD = 4
+FORMULA_WORDS = 0.25
+FORMULA_INDENT = 1.2
+
+_NOTE = re.compile(r"^([*†‡§¶]{1,3}|\d{1,3}|[a-z])[.)]?\s*(?=\S)")
+_RELATION = re.compile(r"[=<>≤≥≈≡∼∝→⇒∈∑∏∫√±×÷∂∇∞⟨⟩]|[\u2200-\u22ff]")
+_NUMBERED = re.compile(r"\s*(\(\d{1,3}(?:\.\d{1,3})*[a-z]?\))$")
+_CODE = re.compile(r"[{}()\[\]<>;=\\/|$#@:]|\s")
+
+
+@dataclass(slots=True)
+class Piece:
+    """A block with the lines it was made of."""
+
+    block: Block
+    lines: Sequence[Line]
+
+
+def make_block(group: Sequence[Line], style: Style, facts: Evidence, raised: frozenset[str]) -> Block:
+    """Return the block that a group of lines is; `raised` holds the raised ends of words of the page."""
+    places = places_of(group)
+    first = group[0]
+    text, marks = _joined(group, style)
+    if _is_code(group) and (len(group) > 1 or not is_heading(group, text, facts)):
+        return Code(_code_text(group), places)
+    note = _note(first, text, style, raised)
+    if note:
+        label, start = note
+        return Footnote("", label, text[start:], shifted_marks(marks, -start, len(text) - start), places)
+    if first.dot and not (ITEM.match(text) and first.role == "LI"):
+        return ListBlock([ListItem(text, "•", 0, marks, places)], places=list(places))
+    if first.role != "LI" and is_heading(group, text, facts):
+        return Heading(text, 0, places)
+    match = ITEM.match(text) or (COUNT.match(text) if COUNT.match(first.label) else None)
+    if match or first.role == "LI":
+        label, start = (match[1], match.end()) if match else ("", 0)
+        counted = bool(label) and (label[-1] in ".)" or label.isalnum())
+        item = ListItem(text[start:], label, 0, shifted_marks(marks, -start, len(text) - start), places)
+        return ListBlock([item], "numbers" if counted else "bullets", list(places))
+    if first.role == "Formula" or _is_formula(group, text):
+        number = _NUMBERED.search(text)
+        return Formula(text[: number.start()], number[1], places) if number else Formula(text, "", places)
+    return Paragraph(text, marks, _is_quote(group), places)
+
+
+def places_of(group: Sequence[Line]) -> list[Place]:
+    """The place of a group on each page that it stands on."""
+    by_page: dict[int, list[Box]] = {}
+    for line in group:
+        by_page.setdefault(line.place.page, []).append(line.place.box)
+    return [Place(page, Box.around(boxes)) for page, boxes in by_page.items()]
+
+
+def _joined(group: Sequence[Line], style: Style) -> tuple[str, list[Mark]]:
+    text, starts = joined_lines([line.text for line in group], style.compounds)
+    ends = [*starts[1:], len(text)]
+    marks: list[Mark] = []
+    for line, start, end in zip(group, starts, ends, strict=True):
+        # A hyphen dropped at the end of a line is no longer there to be marked.
+        marks += [replace(m, start=m.start + start, end=min(m.end + start, end)) for m in line.marks]
+    return text, merged_marks(m for m in marks if m.start < m.end)
+
+
+def _is_code(group: Sequence[Line]) -> bool:
+    """Whether lines are code: in fixed pitch, and not just a name that stands alone."""
+    if not all(line.fixed for line in group) or group[0].role in ("LI", "TD", "TH"):
+        return False
+    return len(group) > 1 or bool(_CODE.search(group[0].text.strip()))
+
+
+def _code_text(group: Sequence[Line]) -> str:
+    left = min(line.box.x0 for line in group)
+    out = []
+    for line in group:
+        pitch = (line.box.x1 - line.box.x0) / max(1, len(line.text))
+        out.append(" " * max(0, round((line.box.x0 - left) / pitch) if pitch > 0 else 0) + line.text)
+    return "\n".join(out)
+
+
+def _note(first: Line, text: str, style: Style, raised: frozenset[str]) -> tuple[str, int] | None:
+    """Label of a footnote and where its text begins, if a word of the page bears that label as its mark."""
+    if first.role not in ("Note", "FENote") and first.size > 0.95 * style.body:
+        return None
+    if 0 < first.lead < len(text):
+        label, start = text[: first.lead], first.lead
+        start += len(text[start:]) - len(text[start:].lstrip())
+    else:
+        match = _NOTE.match(text)
+        if match is None:
+            return None
+        label, start = match[1], match.end()
+    return (label, start) if label in raised else None
+
+
+def _is_formula(group: Sequence[Line], text: str) -> bool:
+    """Whether a group set in from its column reads as a formula: a relation between short names."""
+    if len(group) > 3 or not _RELATION.search(text) or len(text) < 3 or text[-1:] == ":":
+        return False
+    if any(line.fixed for line in group) or group[0].role == "P":
+        return False
+    first = group[0]
+    if first.box.x0 - first.left < FORMULA_INDENT * first.size:
+        return False
+    words = text.split()
+    long = sum(len(re.sub(r"[\W\d_]", "", w)) >= FORMULA_WORD for w in words)
+    return long <= FORMULA_WORDS * len(words)
+
+
+def _is_quote(group: Sequence[Line]) -> bool:
+    if len(group) < 2:
+        return False
+    em, left, right = group[0].size, group[0].left, group[0].right
+    # All lines but the first of a paragraph begin at its edge; the longest reaches its right one.
+    inner = min(line.box.x0 for line in group) - left
+    outer = right - max(line.box.x1 for line in group)
+    return inner > QUOTE_INDENT * em and outer > QUOTE_INDENT * em and inner < 6 * em and outer < 6 * em

@@ -1,0 +1,77 @@
+"""What belongs to the page and not to the content: running heads and feet, page numbers, watermarks."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Sequence
+
+from .flow import Line
+
+_PAGE_NUMBER = re.compile(r"^\W*(page\s+)?([ivxlcdm]+|\d{1,4})(\s*(/|of)\s*\d{1,4})?\W*$", re.I)
+
+# Running heads and feet stand in this share of the page's height at either end.
+MARGIN = 0.13
+# A short line alone in this share of the height is one even where nothing repeats it, if it is set no larger
+# than the body and its baseline is farther than this (em) from all others.
+EDGE = 0.11
+EDGE_GAP = 2.2
+EDGE_WORDS = 14
+# Repeated lines stand within this many points of the same height on every page.
+SAME_HEIGHT = 3
+
+
+def find_furniture(pages: Sequence[tuple[int, float, Sequence[Line]]], body: float) -> set[int]:
+    """Return the identities of the lines that are furniture, of pages given by number, height and lines."""
+    seen: dict[tuple[str, int], list[tuple[int, Line]]] = {}
+    out: set[int] = set()
+    inner = {line.text for _, height, lines in pages for line in lines if not _in_margin(line, height)}
+    for number, height, lines in pages:
+        for line in lines:
+            if not _in_margin(line, height) and not line.turned:
+                continue
+            # Numbers change from page to page; the rest of a running head does not.
+            key = (re.sub(r"\d+", "#", line.text), round(line.place.box.y0 / SAME_HEIGHT))
+            seen.setdefault(key, []).append((number, line))
+            if line.turned or not _outermost(line, lines, height):
+                continue
+            repeats = line.text in inner and _stands_apart(line, lines, height, float("inf"))
+            if (
+                line.role == "Artifact"
+                or repeats
+                or _PAGE_NUMBER.match(line.text)
+                or _stands_apart(line, lines, height, body)
+            ):
+                out.add(id(line))
+    for found in seen.values():
+        if len({number for number, _ in found}) >= 2:
+            out |= {id(line) for _, line in found}
+    return out
+
+
+def _middle(line: Line, height: float) -> float:
+    return (line.place.box.y0 + line.place.box.y1) / 2 / height
+
+
+def _in_margin(line: Line, height: float) -> bool:
+    return not MARGIN < _middle(line, height) < 1 - MARGIN
+
+
+def _outermost(line: Line, lines: Sequence[Line], height: float) -> bool:
+    """Whether no other line stands between this one and its end of the page."""
+    top = _middle(line, height) < 0.5
+    return all(
+        other is line or (other.box.y0 > line.box.y1 if top else other.box.y1 < line.box.y0 + 1)
+        for other in lines
+        if abs(other.baseline - line.baseline) > 1
+    )
+
+
+def _stands_apart(line: Line, lines: Sequence[Line], height: float, body: float) -> bool:
+    """Whether a short line stands at the very edge of the page, well away from the text."""
+    y = _middle(line, height)
+    if EDGE < y < 1 - EDGE or line.size > 1.05 * body or len(line.text.split()) > EDGE_WORDS:
+        return False
+    others = [
+        abs(other.baseline - line.baseline) for other in lines if abs(other.baseline - line.baseline) > 1
+    ]
+    return bool(others) and min(others) > EDGE_GAP * min(body, line.size)

@@ -1,0 +1,115 @@
+"""Lines in reading order -> groups of lines that make one paragraph, item or heading."""
+
+from __future__ import annotations
+
+import re
+from collections import Counter
+from collections.abc import Sequence
+from dataclasses import dataclass
+from itertools import pairwise
+
+from .flow import Line
+from .tags import CONTAINERS
+
+# A bullet, number or letter before an item, and a count set apart from the text that follows it.
+ITEM = re.compile(r"^([•●○■□▪▫◦‣➢➤✓✔–—∗*·⁃-]|\(?\d{1,3}[.)]|\(?[a-zA-Z][.)]|\(?[ivx]{1,5}[.)])\s+(?=\S)")
+COUNT = re.compile(r"^(\d{1,3})(?=\s|$)\s*")
+
+# Paragraphs part where lines stand this much farther apart than the leading of the text.
+LOOSE = 1.32
+# A first line is indented by at least this (em).
+INDENT = 0.8
+# Where more than this share of the text is in fixed pitch, that is how running text is set.
+FIXED_BODY = 0.6
+# Lines of one block differ in size by no more than this.
+SAME_SIZE = 0.08
+
+
+@dataclass(slots=True)
+class Style:
+    """How the running text of a document is set: its size, its leading in em, the words that are seen with a
+    hyphen inside a line, and whether it is in fixed pitch, which then tells no code.
+    """
+
+    body: float
+    leading: float
+    compounds: frozenset[str]
+    fixed: bool
+
+
+def style_of(pages: Sequence[Sequence[Line]]) -> Style:
+    """Measure the running text: the size of most of it, the usual distance of baselines, its compounds."""
+    weight: Counter[float] = Counter()
+    steps: Counter[float] = Counter()
+    compounds: set[str] = set()
+    fixed = 0
+    for lines in pages:
+        for line in lines:
+            weight[round(line.size * 4) / 4] += len(line.text)
+            fixed += len(line.text) * line.fixed
+            if "-" in line.text:
+                compounds.update(w.lower() for w in re.findall(r"[^\W\d]+(?:-[^\W\d]+)+", line.text))
+        for a, b in pairwise(lines):
+            step = (b.baseline - a.baseline) / max(a.size, 0.1)
+            if a.column == b.column and 0.8 < step < 2.2:
+                steps[round(step * 20) / 20] += 1
+    body = weight.most_common(1)[0][0] if weight else 10.0
+    leading = steps.most_common(1)[0][0] if steps else 1.2
+    return Style(body, leading, frozenset(compounds), fixed > FIXED_BODY * weight.total())
+
+
+def group_lines(lines: Sequence[Line], style: Style) -> list[list[Line]]:
+    """Part lines into paragraphs, items and headings."""
+    groups: list[list[Line]] = []
+    for line in lines:
+        if groups and _same_block(groups[-1], line, style):
+            groups[-1].append(line)
+        else:
+            groups.append([line])
+    return groups
+
+
+def begins_item(line: Line) -> bool:
+    """Whether a line begins with what marks an item or a note."""
+    return line.dot or line.lead > 0 or bool(ITEM.match(line.text)) or bool(COUNT.match(line.label))
+
+
+def _same_block(group: list[Line], line: Line, style: Style) -> bool:
+    last, first = group[-1], group[0]
+    if line.block != last.block or line.turned or last.turned:
+        return False
+    if line.block >= 0 and line.role not in CONTAINERS:
+        return True
+    if line.column != last.column or line.place.page != last.place.page:
+        return False
+    step = (line.baseline - last.baseline) / last.size
+    if step < 0.5 or abs(line.size / last.size - 1) > SAME_SIZE or line.fixed != last.fixed:
+        return False
+    local = (group[1].baseline - group[0].baseline) / last.size if len(group) > 1 else style.leading
+    if step > max(LOOSE * min(local, max(style.leading, 1.0)), local + 0.2):
+        return False
+    if line.fixed:
+        return True
+    if line.bold != last.bold and (line.bold or (last.bold and all(g.bold for g in group))):
+        return False
+    if begins_item(line) and not _hangs(line, group):
+        return False
+    em = line.size
+    if begins_item(first):
+        return not (line.box.x0 < first.box.x0 - 0.3 * em)
+    # An indented line begins a paragraph, unless it is the second of a hanging one.
+    indented = line.box.x0 - last.box.x0 > INDENT * em
+    if indented and len(group) > 1:
+        return False
+    if indented and len(group) == 1:
+        return last.box.x1 > last.right - 3 * em
+    # A line that ends early closes its paragraph when the next one begins a sentence.
+    room = last.right - last.box.x1
+    first_word = line.text.split(" ", 1)[0]
+    fits = room > (line.box.x1 - line.box.x0) * len(first_word) / max(1, len(line.text)) + 2 * em
+    return not (fits and last.text[-1:] in ".:!?" and not line.text[:1].islower())
+
+
+def _hangs(line: Line, group: list[Line]) -> bool:
+    """Whether a line that begins like an item is a line of running text, such as a broken range."""
+    return len(group) > 1 and abs(line.box.x0 - group[-1].box.x0) < 1 and line.text[:1] in "-–—*"

@@ -1,0 +1,143 @@
+"""Which groups of lines are headings, and their levels, from all evidence together.
+
+Tags say it outright; an entry of the outline names the heading; else size and weight tell it from the body.
+"""
+
+from __future__ import annotations
+
+import re
+import unicodedata
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+
+from ..ink import OutlineItem
+from ..model import Heading
+from .flow import Line
+
+# A heading is set at least this much larger than the body.
+LARGER = 1.09
+# Sizes this near each other are one.
+SAME_SIZE = 1.04
+# Words a heading may have when only its weight tells it from the body, and lines and words it may ever have.
+MAX_HEADING_WORDS = 16
+MAX_LINES = 4
+MAX_WORDS = 30
+
+_NUMBER = re.compile(r"^((?:\d{1,2}|[A-Z])(?:\.\d{1,2})*)\.?\s+(?=\S)|^([IVX]+)\.\s+(?=\S)")
+_ITEM = re.compile(r"^([•●○■□▪▫◦‣–—∗*·⁃-]|\(?\d{1,3}[.)]|\(?[a-zA-Z][.)]|\(?[ivx]{1,5}[.)])\s+(?=\S)")
+# What names a figure or table is no heading, however heavy.
+CAPTION = re.compile(
+    r"^(?i:table|figure|fig\.|exhibit|chart|plate|map|tabelle|tab\.|abbildung|abb\.|tableau|figura|tabla|"
+    r"таблица|рисунок|рис\.|πίνακας|σχήμα)\s*(\d|[IVX]+\b|[A-Z][.-]?\d)"
+)
+
+
+@dataclass(slots=True)
+class Evidence:
+    """What a document says about its headings: size of its body text, outline entries by plain title, and
+    whether trusted tags name any headings.
+    """
+
+    body: float
+    outline: dict[str, list[OutlineItem]] = field(default_factory=dict)
+    tagged: bool = False
+
+
+@dataclass(slots=True)
+class Found:
+    """A heading with what its level is judged by; `said` is the level that its tag gives, or 0."""
+
+    heading: Heading
+    size: float
+    said: int
+    depth: int
+
+
+def evidence(pages: Sequence[Sequence[Line]], body: float, outline: Sequence[OutlineItem]) -> Evidence:
+    """Collect what a document says about its headings."""
+    titles: dict[str, list[OutlineItem]] = {}
+    for item in outline:
+        titles.setdefault(_plain(item.title), []).append(item)
+    titles.pop("", None)
+    return Evidence(body, titles, any(_tag_level(line) for lines in pages for line in lines))
+
+
+def _take_outline_entry(text: str, page: int, facts: Evidence) -> bool:
+    """Whether an entry of the outline is titled like a text on its page; an entry names one text only."""
+    items = facts.outline.get(_plain(text), [])
+    for item in items:
+        if item.page in (0, page):
+            items.remove(item)
+            return True
+    return False
+
+
+def is_heading(group: Sequence[Line], text: str, facts: Evidence) -> bool:
+    """Whether a group of lines with this text is a heading."""
+    first, words = group[0], text.split()
+    if _tag_level(first):
+        return True
+    if not any(c.isalpha() for c in text) or len(group) > MAX_LINES or len(words) > MAX_WORDS:
+        return False
+    if _take_outline_entry(text, first.place.page, facts):
+        return True
+    if facts.tagged and first.role in ("P", "LI", "Caption", "TD", "TH"):
+        return False
+    if first.size > LARGER * facts.body:
+        return True
+    if first.size < 0.95 * facts.body or len(group) > 2 or len(words) > MAX_HEADING_WORDS:
+        return False
+    if not all(line.bold for line in group) or CAPTION.match(text):
+        return False
+    return text[-1] not in ".,;" and not (_ITEM.match(text) and not _NUMBER.match(text))
+
+
+def found(heading: Heading, group: Sequence[Line], facts: Evidence) -> Found:
+    """Note what the level of a heading is judged by."""
+    number = _NUMBER.match(heading.text)
+    depth = number[1].count(".") + 1 if number and number[1] else 0
+    return Found(heading, round(group[0].size * 4) / 4, _tag_level(group[0]), depth)
+
+
+def set_levels(heads: Sequence[Found]) -> None:
+    """Give levels to all headings of a document: larger ones are higher; within a size, deeper numbers are
+    lower. Where tags name them all, their levels stand.
+    """
+    if heads and all(head.said for head in heads):
+        for head in heads:
+            head.heading.level = min(6, head.said)
+        return
+    classes: list[float] = []
+    for size in sorted({head.size for head in heads}, reverse=True):
+        if not classes or classes[-1] / size > SAME_SIZE:
+            classes.append(size)
+    keys = []
+    for head in heads:
+        rank = next(k for k, size in enumerate(classes) if size / head.size <= SAME_SIZE)
+        keys.append((rank, head.depth))
+    for rank in {rank for rank, _ in keys}:
+        # Numbers part a size only where they go to several depths; what has none stands with the highest.
+        depths = sorted({depth for k, depth in keys if k == rank and depth})
+        keys = [
+            (k, (max(depth, depths[0]) if len(depths) > 1 else 0) if k == rank else depth)
+            for k, depth in keys
+        ]
+    ordered = sorted(set(keys))
+    for head, key in zip(heads, keys, strict=True):
+        head.heading.level = min(6, ordered.index(key) + 1)
+
+
+def _tag_level(line: Line) -> int:
+    """The level that a tag names: H1..H6, 1 for H and Title; 0 for anything else."""
+    if line.role in ("H", "Title"):
+        return 1
+    return (
+        int(line.role[1]) if len(line.role) == 2 and line.role[0] == "H" and line.role[1] in "123456" else 0
+    )
+
+
+def _plain(text: str) -> str:
+    """A title without its number, case and spacing."""
+    text = unicodedata.normalize("NFKC", text).strip()
+    text = _NUMBER.sub("", text)
+    return re.sub(r"[\W_]+", " ", text).strip().casefold()

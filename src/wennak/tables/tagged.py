@@ -1,0 +1,161 @@
+"""The method `tagged`: tables that a tagged PDF names itself (ISO 32000-2, 14.8.4.8.3).
+
+The tree gives rows, cells and spans; the ink must agree: cells of a row from left to right, rows from top to
+bottom. A table that does not is left to the other methods.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from itertools import pairwise
+
+import numpy as np
+
+from ..ink import StructureTree
+from ..layout import PageLayout, Tags
+from .draft import CellDraft, TableDraft
+from .header import header_rows
+
+# Neighbours of a row, and rows, must stand in the order of the tree in at least this share of cases.
+AGREEMENT = 0.9
+_CELLS = ("TD", "TH")
+
+
+@dataclass(slots=True)
+class _Grid:
+    """The cells of a table by element: row, column, rowspan, colspan; its rows by element, in order."""
+
+    cells: dict[int, tuple[int, int, int, int]]
+    rows: list[int]
+    columns: int
+
+
+def read_tagged(layout: PageLayout) -> list[TableDraft]:
+    """Return the tables that the structure tree names and the ink bears out."""
+    tags = layout.tags
+    if tags is None:
+        return []
+    homes = {e: _home(tags.tree, e) for e in np.unique(tags.element).tolist() if e >= 0}
+    held: dict[int, dict[int, list[int]]] = {}
+    for i, element in enumerate(tags.element.tolist()):
+        table, part = homes.get(element, (-1, -1))
+        if table >= 0:
+            held.setdefault(table, {}).setdefault(part, []).append(i)
+    drafts = (_draft(layout, tags, table, parts) for table, parts in sorted(held.items()))
+    return [draft for draft in drafts if draft is not None]
+
+
+def _home(tree: StructureTree, element: int) -> tuple[int, int]:
+    """The outermost table that an element stands in, and its cell or caption there, -1 for none."""
+    table = part = inner = -1
+    while element >= 0:
+        role = tree.roles[element]
+        if role in _CELLS or role == "Caption":
+            inner = element
+        elif role == "Table":
+            table, part = element, inner
+        element = tree.parents[element]
+    return table, part
+
+
+def _draft(layout: PageLayout, tags: Tags, table: int, parts: dict[int, list[int]]) -> TableDraft | None:
+    grid = _grid(tags.tree, table)
+    words = {part: members for part, members in parts.items() if part in grid.cells}
+    if len(grid.rows) < 2 or grid.columns < 2 or not words:
+        return None
+    present = {grid.cells[part][0] for part in words}
+    empty = {r for r, e in enumerate(grid.rows) if not tags.tree.filled[e]}
+    rows = sorted(present | {r for r in empty if r - 1 in present and r < max(present)})
+    cells = []
+    for element, (row, column, rowspan, colspan) in grid.cells.items():
+        inside = [k for k, r in enumerate(rows) if row <= r < row + rowspan]
+        if inside:
+            members = words.get(element, [])
+            cells.append(CellDraft(inside[0], column, len(inside), colspan, members, element))
+    # Text of the table in no cell of it: the tree is not what it should be.
+    if -1 in parts or not _agrees(layout, cells):
+        layout.findings.append(
+            ("tags-not-used", f"a tagged table on page {layout.number} is not laid out as it is tagged")
+        )
+        return None
+    inked = [i for c in cells for i in c.words]
+    box = layout.box(np.array(inked, dtype=np.int64))
+    draft = TableDraft(box, len(rows), grid.columns, cells, "tagged", origin=table)
+    draft.row_elements = [grid.rows[r] for r in rows]
+    draft.caption = [i for part, members in parts.items() if part not in grid.cells for i in members]
+    draft.column_edges = _edges(layout, draft)
+    heads = [all(tags.tree.roles[c.element] == "TH" for c in cells if c.row == r) for r in range(len(rows))]
+    count = next((r for r, head in enumerate(heads) if not head), len(heads) - 1)
+    draft.header_rows = count or header_rows(layout, draft)
+    draft.score = 0.95
+    return draft
+
+
+def _grid(tree: StructureTree, table: int) -> _Grid:
+    """Place the cells of a table as HTML does: each in the first free column of its row."""
+    cells: dict[int, tuple[int, int, int, int]] = {}
+    rows: list[int] = []
+    taken: set[tuple[int, int]] = set()
+    columns = 0
+    element = table + 1
+    while element < len(tree) and tree.parents[element] >= table:
+        role, parent = tree.roles[element], tree.parents[element]
+        if role == "Table" or (role in _CELLS and (not rows or parent != rows[-1])):
+            # What is nested in a cell is text of that cell.
+            pass
+        elif role == "TR" and _table_of(tree, element) == table:
+            rows.append(element)
+        elif role in _CELLS:
+            row, column = len(rows) - 1, 0
+            while (row, column) in taken:
+                column += 1
+            rowspan, colspan = tree.rowspans[element], tree.colspans[element]
+            area = {(row + i, column + j) for i in range(rowspan) for j in range(colspan)}
+            if area & taken:
+                rowspan = colspan = 1
+                area = {(row, column)}
+            taken |= area
+            cells[element] = (row, column, rowspan, colspan)
+            columns = max(columns, column + colspan)
+        element += 1
+    for e, (row, column, rowspan, colspan) in cells.items():
+        cells[e] = (row, column, min(rowspan, len(rows) - row), colspan)
+    return _Grid(cells, rows, columns)
+
+
+def _table_of(tree: StructureTree, element: int) -> int:
+    while element >= 0 and tree.roles[element] != "Table":
+        element = tree.parents[element]
+    return element
+
+
+def _agrees(layout: PageLayout, cells: Sequence[CellDraft]) -> bool:
+    """Whether the ink of the cells stands in the order of the grid, across and down."""
+    w = layout.words
+    right: dict[int, list[tuple[int, float]]] = {}
+    down: dict[int, float] = {}
+    for c in cells:
+        if c.words:
+            right.setdefault(c.row, []).append(
+                (c.column, float((w.x0[c.words].min() + w.x1[c.words].max()) / 2))
+            )
+            down[c.row] = min(down.get(c.row, np.inf), float(w.y0[c.words].min()))
+    steps = [b[1] > a[1] for row in right.values() for a, b in pairwise(sorted(row))]
+    steps += [down[b] > down[a] - 1 for a, b in pairwise(sorted(down))]
+    return sum(steps) >= AGREEMENT * len(steps)
+
+
+def _edges(layout: PageLayout, draft: TableDraft) -> list[float]:
+    """Edges of the columns: half-way between their texts, as far as these are known."""
+    w = layout.words
+    left, right = [np.inf] * draft.columns, [-np.inf] * draft.columns
+    for c in draft.cells:
+        if c.words and c.colspan == 1:
+            left[c.column] = min(left[c.column], float(w.x0[c.words].min()))
+            right[c.column] = max(right[c.column], float(w.x1[c.words].max()))
+    inner, last = [], draft.box.x0
+    for a, b in zip(right[:-1], left[1:], strict=True):
+        last = (a + b) / 2 if np.isfinite(a + b) else last
+        inner.append(last)
+    return [draft.box.x0, *inner, draft.box.x1]
