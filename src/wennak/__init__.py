@@ -24,12 +24,20 @@ from .model import (
     Box,
     Cell,
     Code,
+    Contents,
+    ContentsEntry,
     Document,
+    Field,
+    Fields,
+    Figure,
     Finding,
+    Footnote,
+    Formula,
     Furniture,
     Heading,
     ListBlock,
     ListItem,
+    Mark,
     PageSize,
     Paragraph,
     Place,
@@ -39,12 +47,16 @@ from .model import (
 if TYPE_CHECKING:
     from .bench import benchmark
     from .collection import convert
+    from .emit import load
+    from .looking import look
     from .pipeline import read
 
 __version__ = "0.1.0"
 
 # Loaded on first use: reading needs NumPy and the PDF library, and not every import of this package reads.
-_LATER = {"read": "pipeline", "convert": "collection", "benchmark": "bench"}
+_LATER = {
+    "read": "pipeline", "convert": "collection", "benchmark": "bench", "look": "looking", "load": "emit",
+}  # fmt: skip
 
 
 def __getattr__(name: str) -> Any:
@@ -56,8 +68,8 @@ def __getattr__(name: str) -> Any:
 
 
 __all__ = [
-    "Block", "Box", "Cell", "Code", "DamagedPdf", "Document", "Finding", "Furniture", "Heading", "ListBlock",
-    "ListItem", "LockedPdf", "MissingPage", "MissingSource", "NotPdf", "PageSize", "Paragraph", "Place",
-    "SourceError",
-    "Table", "UsageError", "WennakError", "benchmark", "convert", "read",
+    "Block", "Box", "Cell", "Code", "Contents", "ContentsEntry", "DamagedPdf", "Document", "Field", "Fields",
+    "Figure", "Finding", "Footnote", "Formula", "Furniture", "Heading", "ListBlock", "ListItem", "LockedPdf",
+    "Mark", "MissingPage", "MissingSource", "NotPdf", "PageSize", "Paragraph", "Place", "SourceError",
+    "Table", "UsageError", "WennakError", "benchmark", "convert", "load", "look", "read",
 ]  # fmt: skip

@@ -11,8 +11,10 @@ from pathlib import Path
 from ..errors import UsageError
 from ..model import Document
 from .html import table_html, to_html
-from .json import from_json, json_schema, to_json
+from .json import from_json, json_schema, load, to_json
+from .look_page import look_page
 from .markdown import to_markdown
+from .overlay import overlay
 
 FORMATS: dict[str, Callable[[Document], str]] = {"md": to_markdown, "html": to_html, "json": to_json}
 
@@ -56,6 +58,9 @@ __all__ = [
     "emit",
     "from_json",
     "json_schema",
+    "load",
+    "look_page",
+    "overlay",
     "save",
     "table_html",
     "to_html",

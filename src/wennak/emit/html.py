@@ -27,7 +27,7 @@ from ..model import (
 from .inline import Node, nested, safe_link, stretches, with_pages
 
 _MARK = re.compile(r"[^\w\s]|\(?\w{1,4}[.)]")
-_STYLE = """\
+STYLE = """\
 body { font: 1rem/1.5 system-ui, sans-serif; max-width: 60rem; margin: 2rem auto; padding: 0 1rem; }
 table { border-collapse: collapse; margin: 1rem 0; font-variant-numeric: tabular-nums; }
 caption { text-align: left; font-weight: 600; padding: 0.3rem 0; }
@@ -62,7 +62,7 @@ def to_html(document: Document, page_marks: bool = False) -> str:
     title = document.title or document.source
     parts = [
         f'<!DOCTYPE html>\n<html{language}>\n<head>\n<meta charset="utf-8">\n<title>{escape(title)}</title>\n'
-        f"<style>\n{_STYLE}</style>\n</head>\n<body>\n"
+        f"<style>\n{STYLE}</style>\n</head>\n<body>\n"
     ]
     for block, pages in with_pages(document):
         if page_marks:

@@ -4,8 +4,10 @@ from __future__ import annotations
 
 import functools
 import json
+from pathlib import Path
 from typing import Any
 
+from ..errors import MissingSource, UsageError
 from ..model import Document
 
 FORMAT = "wennak-document"
@@ -29,6 +31,22 @@ def from_json(text: str) -> Document:
         raise ValueError(f"This is not a {FORMAT} of version {VERSION}.")
     document: Document = _adapter().validate_python(data)
     return document
+
+
+def load(path: str | Path) -> Document:
+    """Return the document that was saved as JSON at `path`.
+
+    Raises MissingSource if there is no such file, and UsageError if it holds anything else.
+    """
+    file = Path(path)
+    if not file.is_file():
+        raise MissingSource(f"{path} does not exist; check the path.")
+    try:
+        return from_json(file.read_text(encoding="utf-8"))
+    except ValueError as error:
+        raise UsageError(
+            f"{path} is not a {FORMAT} of version {VERSION}; save the document again."
+        ) from error
 
 
 def json_schema() -> dict[str, Any]:

@@ -7,6 +7,7 @@ place: there the lines on both sides stand at the same heights and belong togeth
 
 from __future__ import annotations
 
+import enum
 from dataclasses import dataclass
 
 import numpy as np
@@ -30,9 +31,25 @@ PROSE_SHARE = 0.4
 DENSE = 0.75
 # A zone beside another takes at least this share of the width.
 MIN_ZONE = 0.15
+# Shading lower than this (em) is the band of a row; higher, it lies behind whole texts.
+BAND = 3.0
+# A column that breaks off for this height (em), while the other is set apart there by this much and within so
+# much of the same heights, ends above what stands there and goes on below it.
+HOLE = 6.0
+FRAMED_HOLE = 2.5
+SET_APART = 0.55
+BALANCE = 3.0
 # Lines on both sides of a gutter within a table stand level: at least this share of the shorter side.
 LEVEL_SHARE = 0.7
 _BIN = 0.25
+
+
+class Parted(enum.Enum):
+    """What a strip parts: columns of prose, tables each with its own frame, texts whose lines do not match."""
+
+    PROSE = 1
+    FRAMED = 2
+    UNLIKE = 3
 
 
 @dataclass(slots=True)
@@ -113,19 +130,64 @@ def _split(layout: PageLayout, members: Ints, depth: int) -> list[Zone]:
                 float(w.x1[members].max()), float(w.y1[members].max()), members,
             )
         ]  # fmt: skip
-    x, top, bottom = found
+    x, top, bottom, kind = found
     middle = (w.y0[members] + w.y1[members]) / 2
     inside = (middle > top) & (middle < bottom)
     left = (w.x0[members] + w.x1[members]) / 2 < x
+    parts = [middle <= top, inside & left, inside & ~left, (middle >= bottom) & (middle > top)]
+    hole = _hole(layout, members, inside & left, inside & ~left, kind)
+    if hole is not None:
+        first, last, own = hole
+        # What is read as a band of its own stands beside the hole; the columns above it are read before it.
+        side = inside & (left if own else ~left)
+        above, below = side & (middle < first), side & (middle > last)
+        other = inside & ~side
+        half = other & (middle < (first + last) / 2)
+        columns = [above, half] if own else [half, above]
+        parts = [parts[0], *columns, side & ~above & ~below, below | (other & ~half) | parts[3]]
     out: list[Zone] = []
-    for part in (middle <= top, inside & left, inside & ~left, (middle >= bottom) & (middle > top)):
+    for part in parts:
         if part.any():
             out += _split(layout, members[part], depth + 1)
     return out
 
 
-def _gutter(layout: PageLayout, spans: Spans) -> tuple[float, float, float] | None:
-    """The tallest strip that parts two texts: its x, and the heights between which it runs."""
+def _hole(
+    layout: PageLayout, members: Ints, left: Bools, right: Bools, kind: Parted
+) -> tuple[float, float, bool] | None:
+    """A place where one column breaks off and goes on far below, while the other holds something set apart
+    at the same heights: the columns end above it and begin anew below it, as round a wide table.
+
+    Returns the heights that part what is set apart from its column, and whether that is the left one.
+    """
+    w, em = layout.words, layout.em
+    least = FRAMED_HOLE if kind is Parted.FRAMED else HOLE
+    middle = (w.y0[members] + w.y1[members]) / 2
+    for own, here, there in ((True, left, right), (False, right, left)):
+        gaps = _gaps(w.y0[members[there]], w.y1[members[there]], least * em)
+        breaks = _gaps(w.y0[members[here]], w.y1[members[here]], SET_APART * em)
+        for top, bottom in gaps:
+            first = [sum(g) / 2 for g in breaks if abs(g[0] - top) < BALANCE * em and g[1] < bottom]
+            last = [sum(g) / 2 for g in breaks if abs(g[1] - bottom) < BALANCE * em and g[0] > top]
+            if not (first and last and first[0] < last[-1]):
+                continue
+            rest = members[here & ((middle < first[0]) | (middle > last[-1]))]
+            if kind is not Parted.UNLIKE or (len(rest) and _is_prose(text_spans(layout, rest), em)):
+                return first[0], last[-1], own
+    return None
+
+
+def _gaps(y0: Floats, y1: Floats, least: float) -> list[tuple[float, float]]:
+    """The stretches of at least that height without any of the boxes, between the first and the last."""
+    order = np.argsort(y0, kind="stable")
+    reach = np.maximum.accumulate(y1[order])[:-1]
+    top = y0[order][1:]
+    wide = top - reach >= least
+    return list(zip(reach[wide].tolist(), top[wide].tolist(), strict=True))
+
+
+def _gutter(layout: PageLayout, spans: Spans) -> tuple[float, float, float, Parted] | None:
+    """The tallest strip that parts two texts: its x, the heights between which it runs, and what it parts."""
     em = layout.em
     left, right = float(spans.x0.min()), float(spans.x1.max())
     # Where hardly any line begins well inside, as in one column of prose, there is nothing to part.
@@ -137,14 +199,18 @@ def _gutter(layout: PageLayout, spans: Spans) -> tuple[float, float, float] | No
         return None
     half = SPAN_GAP * em / 2
     crossed = (spans.x0[None] < bins[:, None] + half) & (spans.x1[None] > bins[:, None] - half)
-    order = np.argsort(spans.y0, kind="stable")
-    blocked = crossed[:, order]
     top_edge, bottom_edge = float(spans.y0.min()) - 1, float(spans.y1.max()) + 1
-    # For each bin, the free stretch above each span that blocks it, and below the last.
-    below = np.maximum.accumulate(np.where(blocked, spans.y1[order], top_edge), axis=1)
+    # A rule or a band of shading across a strip ends it, as text does.
+    bars = _bars(layout, top_edge, bottom_edge)
+    barred = (bars[0] < bins[:, None] - em) & (bars[2] > bins[:, None] + em)
+    bar_top, bar_bottom = np.concatenate((spans.y0, bars[1])), np.concatenate((spans.y1, bars[3]))
+    order = np.argsort(bar_top, kind="stable")
+    blocked = np.concatenate((crossed, barred), axis=1)[:, order]
+    # For each bin, the free stretch above each span or rule that blocks it, and below the last.
+    below = np.maximum.accumulate(np.where(blocked, bar_bottom[order], top_edge), axis=1)
     ends = np.concatenate((np.full((len(bins), 1), top_edge), below), axis=1)
     starts = np.concatenate(
-        (np.where(blocked, spans.y0[order], -np.inf), np.full((len(bins), 1), bottom_edge)), axis=1
+        (np.where(blocked, bar_top[order], -np.inf), np.full((len(bins), 1), bottom_edge)), axis=1
     )
     best = np.argmax(starts - ends, axis=1)
     rows = np.arange(len(bins))
@@ -162,9 +228,26 @@ def _gutter(layout: PageLayout, spans: Spans) -> tuple[float, float, float] | No
         for run in _adjacent(xs, 1.5 * _BIN * em):
             x = (run[0] + run[-1]) / 2
             width = run[-1] - run[0] + 2 * half
-            if _parts(layout, spans, x, top - 0.5, bottom + 0.5, width):
-                return x, *_without_shared_rows(spans, x, float(top), float(bottom), em)
+            kind = _parts(layout, spans, x, top - 0.5, bottom + 0.5, width)
+            if kind is not None:
+                return x, *_without_shared_rows(spans, x, float(top), float(bottom), em), kind
     return None
+
+
+def _bars(layout: PageLayout, top: float, bottom: float) -> Floats:
+    """Rules and low bands of shading between two heights, as rows of x0, y0, x1, y1."""
+    level, shades = layout.rules.level, layout.rules.shades
+    boxes = np.concatenate(
+        (
+            np.stack((level.low, level.at, level.high, level.at)),
+            np.stack((shades.x0, shades.y0, shades.x1, shades.y1))[
+                :, shades.y1 - shades.y0 < BAND * layout.em
+            ],
+        ),
+        axis=1,
+    )
+    found: Floats = boxes[:, (boxes[1] > top) & (boxes[3] < bottom)]
+    return found
 
 
 def _adjacent(values: list[float], step: float) -> list[list[float]]:
@@ -177,32 +260,33 @@ def _adjacent(values: list[float], step: float) -> list[list[float]]:
     return sorted(runs, key=lambda r: r[0] - r[-1])
 
 
-def _parts(layout: PageLayout, spans: Spans, x: float, top: float, bottom: float, width: float) -> bool:
-    """Whether the text left and right of a strip is two texts rather than columns of one table."""
+def _parts(
+    layout: PageLayout, spans: Spans, x: float, top: float, bottom: float, width: float
+) -> Parted | None:
+    """What the texts left and right of a strip are, if they are two texts and not columns of one table."""
     inside = (spans.y0 >= top) & (spans.y1 <= bottom)
     left, right = spans.take(inside & (spans.x1 <= x)), spans.take(inside & (spans.x0 >= x))
     em = layout.em
     lines = [np.unique(np.round(s.baseline / (0.3 * em))) for s in (left, right)]
     if min(len(ls) for ls in lines) < MIN_LINES:
-        return False
-    level = layout.rules.level
-    across = (level.low < x - em) & (level.high > x + em) & (level.at > top - em) & (level.at < bottom + em)
+        return None
     shades = layout.rules.shades
     striped = (shades.x0 < x + 1) & (shades.x1 > x - 1) & (shades.y0 > top - em) & (shades.y1 < bottom + em)
-    if across.any() or (striped & (shades.y1 - shades.y0 < 0.5 * (bottom - top))).any():
-        return False
+    if (striped & (shades.y1 - shades.y0 < 0.5 * (bottom - top))).any():
+        return None
     prose = [_is_prose(s, em) for s in (left, right)]
     if all(prose) and all(_is_dense(ls * 0.3 * em, em) for ls in lines):
-        return True
+        return Parted.PROSE
     a, b = (left.baseline, right.baseline) if len(left) <= len(right) else (right.baseline, left.baseline)
     stands_level = np.abs(a[:, None] - b[None]).min(axis=1) < 0.2 * em
     share = float(stands_level.mean())
     if any(prose):
-        return share < LEVEL_SHARE
+        return Parted.UNLIKE if share < LEVEL_SHARE else None
     if share < 0.5 * LEVEL_SHARE:
-        return True
+        return Parted.UNLIKE
     own = all(_is_ruled(layout, s, x, top, bottom) for s in (left, right))
-    return width > 1.5 * em and (own or _same_labels(layout, left, right))
+    framed = width > 1.5 * em and (own or _same_labels(layout, left, right))
+    return Parted.FRAMED if framed else None
 
 
 def _is_prose(spans: Spans, em: float) -> bool:

@@ -90,7 +90,9 @@ def upright_regions(layout: PageLayout) -> list[Region]:
             continue
         middle = (xs[0] + xs[-1]) / 2
         for zone in layout.zones:
-            if not zone.x0 - layout.em <= middle <= zone.x1 + layout.em:
+            shared = min(y1, zone.y1) - max(y0, zone.y0)
+            beside = not zone.x0 - layout.em <= middle <= zone.x1 + layout.em
+            if beside or shared < min(1.5 * layout.em, 0.5 * (zone.y1 - zone.y0)):
                 continue
             box = Box(min(zone.x0, xs[0]) - 1, y0 - 1, max(zone.x1, xs[-1]) + 1, y1 + 1)
             if len(members := words_inside(layout, box)):

@@ -1,0 +1,40 @@
+"""`wennak look`."""
+
+from __future__ import annotations
+
+import sys
+
+import click
+
+from ..errors import SourceError, UsageError
+from ..looking import look as draw
+from ..pipeline import DEFAULT_METHOD
+
+
+@click.command()
+@click.argument("source", metavar="SOURCE")
+@click.option("--out", required=True, metavar="FOLDER", help="Folder to write to.")
+@click.option("--pages", metavar="SPEC", help='Pages to draw, such as "1-3,7" or "last"; all by default.')
+@click.option(
+    "--method", default=DEFAULT_METHOD, show_default=True, metavar="NAME", help="How tables are read."
+)
+@click.option("--password", default="", help="Password of a locked file.")
+def look(source: str, out: str, pages: str | None, method: str, password: str) -> None:
+    """Draw pages with what was read on them, beside the result.
+
+    Writes a PNG a page and index.html, which shows them all. Blocks are numbered in reading order; tables
+    show their cells, headers and spans.
+    """
+    try:
+        index, *pictures = draw(source, out, pages, method, password)
+    except UsageError as error:
+        click.echo(str(error), err=True)
+        sys.exit(2)
+    except SourceError as error:
+        click.echo(str(error), err=True)
+        sys.exit(1)
+    except OSError as error:
+        click.echo(f"{out} cannot be written to ({error.strerror}); name another folder.", err=True)
+        sys.exit(1)
+    count = f"{len(pictures)} page{'' if len(pictures) == 1 else 's'}"
+    click.echo(f"{count} drawn; open {index} in a browser.")

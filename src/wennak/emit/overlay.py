@@ -1,0 +1,111 @@
+"""What was recognised, drawn over the picture of a page."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from ..model import Block, Box, Document, Heading, ListBlock, Table
+
+if TYPE_CHECKING:
+    from PIL.Image import Image
+    from PIL.ImageDraw import ImageDraw
+    from PIL.ImageFont import FreeTypeFont, ImageFont
+
+# Colours that people with any colour vision tell apart (Okabe and Ito 2008); each block bears its name too.
+COLOURS = {
+    "heading": "#d55e00", "paragraph": "#0072b2", "list": "#56b4e9", "table": "#009e73", "figure": "#cc79a7",
+    "code": "#5a5a5a", "formula": "#b58900", "footnote": "#7a4fa3", "fields": "#e69f00",
+    "contents": "#00708c", "furniture": "#8c8c8c",
+}  # fmt: skip
+# Cells less sure than this are marked as doubtful.
+DOUBTFUL = 0.8
+_DOUBT = "#d1006c"
+
+
+def role_name(block: Block) -> str:
+    """Return what a block is called in the picture."""
+    if isinstance(block, Heading):
+        return f"heading {block.level}"
+    if isinstance(block, Table):
+        return f"table {block.rows}x{block.columns}, {block.method}, {block.confidence:.2f}"
+    if isinstance(block, ListBlock):
+        return {"bullets": "list", "numbers": "numbered list", "terms": "terms"}[block.style]
+    return block.kind
+
+
+def overlay(picture: Image, document: Document, page: int, scale: float) -> Image:
+    """Return the picture of a page with its blocks drawn over it, numbered in reading order from 1.
+
+    `scale` is that of the picture, in pixels a point. Tables show their cells, header cells shaded and spans
+    with their extent; doubtful cells are hatched.
+    """
+    from PIL import Image as Images
+    from PIL import ImageDraw, ImageFont
+
+    base = Images.blend(picture, Images.new("RGB", picture.size, "white"), 0.25).convert("RGBA")
+    layer = Images.new("RGBA", base.size, (0, 0, 0, 0))
+    draw = ImageDraw.Draw(layer)
+    font = ImageFont.load_default(size=max(8.0, 9.0 * scale))
+    small = ImageFont.load_default(size=max(7.0, 6.5 * scale))
+    for furniture in document.furniture:
+        if furniture.place.page == page:
+            _frame(draw, furniture.place.box, scale, COLOURS["furniture"], "furniture", small)
+    for number, block in enumerate(document.blocks, start=1):
+        for place in block.places:
+            if place.page != page:
+                continue
+            colour = COLOURS[block.kind]
+            _frame(draw, place.box, scale, colour, f"{number} {role_name(block)}", font)
+            if isinstance(block, Table):
+                _cells(draw, block, page, scale, colour, small)
+    return Images.alpha_composite(base, layer).convert("RGB")
+
+
+def _frame(
+    draw: ImageDraw, box: Box, scale: float, colour: str, label: str, font: FreeTypeFont | ImageFont
+) -> None:
+    """A box a little larger than what it holds, with a light fill and a label on its upper edge."""
+    x0, y0, x1, y1 = _pixels(box, scale, 1.5)
+    draw.rectangle((x0, y0, x1, y1), fill=f"{colour}18", outline=colour, width=max(1, round(scale)))
+    left, _, right, bottom = draw.textbbox((0, 0), label, font=font)
+    width, height = right - left + 6, bottom + 4
+    above = max(0, y0 - height)
+    # The label sits at the right, where lines tend to end early.
+    x = max(0, min(x1 - width, draw.im.size[0] - width)) if draw.im is not None else x1 - width
+    draw.rectangle((x, above, x + width, above + height), fill=colour)
+    draw.text((x + 3, above + 1), label, fill="white", font=font)
+
+
+def _cells(
+    draw: ImageDraw, table: Table, page: int, scale: float, colour: str, font: FreeTypeFont | ImageFont
+) -> None:
+    for cell in table.cells:
+        for place in cell.places:
+            if place.page != page:
+                continue
+            x0, y0, x1, y1 = _pixels(place.box, scale, 0.75)
+            fill = f"{colour}40" if cell.header else None
+            draw.rectangle((x0, y0, x1, y1), fill=fill, outline=colour, width=1)
+            if cell.confidence < DOUBTFUL:
+                _hatch(draw, (x0, y0, x1, y1), scale)
+            if cell.rowspan > 1 or cell.colspan > 1:
+                label = f"{cell.rowspan}x{cell.colspan}"
+                draw.text((x1 + 2, y0), label, fill=colour, font=font)
+
+
+def _hatch(draw: ImageDraw, box: tuple[float, float, float, float], scale: float) -> None:
+    x0, y0, x1, y1 = box
+    step = 4 * scale
+    x = x0 - (y1 - y0)
+    while x < x1:
+        a, b = max(x, x0), min(x + y1 - y0, x1)
+        draw.line((a, y1 - (a - x), b, y1 - (b - x)), fill=f"{_DOUBT}90", width=1)
+        x += step
+    draw.rectangle(box, outline=_DOUBT, width=1)
+
+
+def _pixels(box: Box, scale: float, margin: float) -> tuple[float, float, float, float]:
+    return (
+        (box.x0 - margin) * scale, (box.y0 - margin) * scale,
+        (box.x1 + margin) * scale, (box.y1 + margin) * scale,
+    )  # fmt: skip
