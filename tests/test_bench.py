@@ -61,7 +61,7 @@ class TestRun(InFolder):
     def test_methods_over_the_demo(self) -> None:
         results = wennak.benchmark(DEMO, ["ruled", "combined"], out=self.folder)
         self.assertEqual([r.method for r in results], ["ruled", "combined"])
-        self.assertEqual([len(r.tables) for r in results], [4, 4])
+        self.assertEqual([len(r.tables) for r in results], [7, 7])
         self.assertEqual(results[1].mean_cell_f1, 1.0)
         self.assertLess(results[0].mean_cell_f1, 1.0)
         data = json.loads((self.folder / "results.json").read_text(encoding="utf-8"))

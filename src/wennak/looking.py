@@ -1,4 +1,4 @@
-"""Pictures of pages with what was read drawn over them."""
+"""Pictures of pages with what was read drawn over them, and of the figures of a document."""
 
 from __future__ import annotations
 
@@ -7,6 +7,7 @@ from pathlib import Path
 from .emit import look_page, overlay, write_whole
 from .errors import UsageError
 from .ink.raster import page_pictures
+from .model import Document, Figure
 from .pipeline import DEFAULT_METHOD, read
 
 
@@ -35,3 +36,30 @@ def look(
     index = folder / "index.html"
     write_whole(index, look_page(document, names))
     return [index, *(folder / name for name in names.values())]
+
+
+def save_pictures(document: Document, source: Path, folder: Path, password: str = "") -> list[Path]:
+    """Save the figures of a document as PNG files in `folder`, and name each in its figure.
+
+    Names are given relative to the parent of `folder`, where the outputs that show them stand. Raises
+    DamagedPdf where a page cannot be drawn.
+    """
+    figures = [b for b in document.blocks if isinstance(b, Figure) and b.places]
+    by_page: dict[int, list[tuple[int, Figure]]] = {}
+    for number, figure in enumerate(figures, start=1):
+        by_page.setdefault(figure.places[0].page, []).append((number, figure))
+    paths = []
+    for page, picture, scale in page_pictures(source, sorted(by_page), document.source, password):
+        for number, figure in by_page[page]:
+            box = figure.places[0].box
+            folder.mkdir(parents=True, exist_ok=True)
+            path = folder / f"figure-{number}.png"
+            sides = (box.x0 - 2, box.y0 - 2, box.x1 + 2, box.y1 + 2)
+            limits = (picture.width, picture.height) * 2
+            x0, y0, x1, y1 = (
+                min(max(0, round(side * scale)), limit) for side, limit in zip(sides, limits, strict=True)
+            )
+            picture.crop((x0, y0, max(x1, x0 + 1), max(y1, y0 + 1))).save(path)
+            figure.picture = f"{folder.name}/{path.name}"
+            paths.append(path)
+    return paths

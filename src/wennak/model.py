@@ -6,12 +6,14 @@ the crop box) and y growing downwards. Pages are numbered from 1.
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass, field
 from typing import TYPE_CHECKING, Literal
 
 if TYPE_CHECKING:
     import pandas as pd
+
+    from .emit import Passage
 
 
 @dataclass(frozen=True, slots=True)
@@ -324,17 +326,33 @@ class Document:
         for block in self.blocks:
             yield from block_texts(block)
 
-    def markdown(self) -> str:
-        """Return the document as CommonMark with pipe tables."""
+    def markdown(self, page_marks: bool = False, records: bool = False) -> str:
+        """Return the document as CommonMark with pipe tables.
+
+        With `page_marks` a comment says where each page begins; with `records` tables are lists with an item
+        for each row, which names the headers.
+        """
         from .emit import to_markdown
 
-        return to_markdown(self)
+        return to_markdown(self, page_marks, records)
 
-    def html(self) -> str:
-        """Return the document as one HTML5 page."""
+    def html(self, page_marks: bool = False) -> str:
+        """Return the document as one HTML5 page; with `page_marks` a line shows where each page begins."""
         from .emit import to_html
 
-        return to_html(self)
+        return to_html(self, page_marks)
+
+    def passages(
+        self, limit: int = 300, count: Callable[[str], int] | None = None, records: bool = False
+    ) -> list[Passage]:
+        """Return the document in passages for retrieval, of at most `limit` tokens each.
+
+        `count` gives the size of a text; by default it counts runs of letters and digits and every other
+        character that is no blank. With `records` rows of tables are lines of "header: value".
+        """
+        from .emit import count_tokens, passages
+
+        return passages(self, limit, count or count_tokens, records)
 
     def json(self) -> str:
         """Return the document as JSON of the format `wennak-document`."""
@@ -343,7 +361,7 @@ class Document:
         return to_json(self)
 
     def save(self, path: str) -> None:
-        """Write the document to `path` in the format of its ending: .md, .html or .json.
+        """Write the document to `path` in the format of its ending: .md, .html, .json or .jsonl (passages).
 
         Raises UsageError for any other ending. The file appears whole or not at all.
         """

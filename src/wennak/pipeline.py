@@ -61,8 +61,12 @@ def read_page(ink: PageInk, reader: Method) -> tuple[PageItems, list[TableDraft]
     taken = np.zeros(len(layout.words), dtype=np.bool_)
     for draft in drafts:
         taken[draft.word_indices()] = True
+    fields = [area for area in layout.fields if not taken[area.words].any()]
+    for area in fields:
+        taken[area.words] = True
     figures = find_figures(layout, [draft.box for draft in drafts], taken)
-    items = flow(layout, taken, [(draft.box, draft.word_indices()) for draft in drafts], figures)
+    tables = [(draft.box, draft.word_indices()) for draft in drafts]
+    items = flow(layout, taken, tables, figures, fields)
     raised = raised_ends(layout.words)
     return PageItems(ink.number, ink.width, ink.height, items, raised), drafts, layout
 

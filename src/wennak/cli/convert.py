@@ -9,8 +9,8 @@ import click
 from rich.console import Console
 from rich.progress import BarColumn, MofNCompleteColumn, Progress, TextColumn, TimeElapsedColumn
 
-from ..collection import Outcome, default_workers, plan, run_tasks
-from ..emit import emit
+from ..collection import Outcome, Task, default_workers, plan, run_tasks
+from ..emit import LIMIT, EmitOptions, emit
 from ..errors import SourceError, UsageError
 from ..pipeline import DEFAULT_METHOD, read
 
@@ -26,13 +26,24 @@ from ..pipeline import DEFAULT_METHOD, read
     default="md",
     show_default=True,
     metavar="FORMATS",
-    help="md, html, json; several with commas.",
+    help="md, html, json, passages; several with commas.",
 )
 @click.option(
     "--method", default=DEFAULT_METHOD, show_default=True, metavar="NAME", help="How tables are read."
 )
 @click.option("--pages", metavar="SPEC", help='Pages to read, such as "1-3,7" or "last"; all by default.')
 @click.option("--password", default="", help="Password of locked files.")
+@click.option("--page-marks", is_flag=True, help="Mark where pages begin (md, html).")
+@click.option("--records", is_flag=True, help="Write each row of a table with its headers (md, passages).")
+@click.option(
+    "--limit",
+    type=click.IntRange(1),
+    default=LIMIT,
+    show_default=True,
+    metavar="TOKENS",
+    help="Largest size of a passage.",
+)
+@click.option("--pictures", is_flag=True, help="Save figures as PNG files beside the output.")
 @click.option(
     "--workers",
     type=click.IntRange(1, 256),
@@ -46,19 +57,28 @@ def convert(
     method: str,
     pages: str | None,
     password: str,
+    page_marks: bool,
+    records: bool,
+    limit: int,
+    pictures: bool,
     workers: int | None,
 ) -> None:
-    """Turn PDFs into Markdown, HTML or JSON.
+    """Turn PDFs into Markdown, HTML, JSON, or passages for retrieval (JSON Lines).
 
     SOURCE is a PDF or a folder, which is searched for PDFs: FOLDER/a/b.pdf becomes OUT/a/b.md. One document
     in one format goes to standard output where no --out is given.
     """
     names = [f.strip() for f in formats.split(",") if f.strip()]
+    options = EmitOptions(page_marks, records, limit)
     try:
         if out is None:
-            _to_standard_output(sources, names, method, pages, password)
+            if pictures:
+                raise UsageError("Pictures need a folder to be written to; name it with --out.")
+            tasks, missing = plan(sources, "", names, method, pages, password, options)
+            _to_standard_output(tasks, missing)
             return
-        outcomes = _with_progress(sources, out, names, method, pages, password, workers or default_workers())
+        tasks, missing = plan(sources, out, names, method, pages, password, options, pictures)
+        outcomes = _with_progress(tasks, missing, workers or default_workers())
     except UsageError as error:
         _say(str(error))
         sys.exit(2)
@@ -68,36 +88,26 @@ def convert(
     sys.exit(1 if failed else 0)
 
 
-def _to_standard_output(
-    sources: tuple[str, ...], formats: list[str], method: str, pages: str | None, password: str
-) -> None:
-    tasks, failed = plan(sources, "", formats, method, pages, password)
-    for outcome in failed:
+def _to_standard_output(tasks: list[Task], missing: list[Outcome]) -> None:
+    for outcome in missing:
         _say(outcome.error)
-    if failed:
+    if missing:
         sys.exit(1)
-    if len(tasks) != 1 or len(formats) != 1:
+    if len(tasks) != 1 or len(tasks[0].outputs) != 1:
         raise UsageError("Several documents or formats need a folder to be written to; name it with --out.")
+    task = tasks[0]
     try:
-        document = read(tasks[0].found.path, pages, method, password)
+        document = read(task.found.path, task.pages, task.method, task.password)
     except SourceError as error:
         _say(str(error))
         sys.exit(1)
-    click.echo(emit(document, formats[0]).encode("utf-8", "backslashreplace"), nl=False)
+    text = emit(document, task.outputs[0][0], task.options)
+    click.echo(text.encode("utf-8", "backslashreplace"), nl=False)
 
 
-def _with_progress(
-    sources: tuple[str, ...],
-    out: str,
-    formats: list[str],
-    method: str,
-    pages: str | None,
-    password: str,
-    workers: int,
-) -> list[Outcome]:
+def _with_progress(tasks: list[Task], missing: list[Outcome], workers: int) -> list[Outcome]:
     console = Console(stderr=True)
     outcomes: list[Outcome] = []
-    tasks, missing = plan(sources, out, formats, method, pages, password)
     columns = (TextColumn("{task.description}"), BarColumn(), MofNCompleteColumn(), TimeElapsedColumn())
     with Progress(*columns, console=console, transient=True, disable=not console.is_terminal) as progress:
         bar = progress.add_task("Converting", total=len(tasks) + len(missing))

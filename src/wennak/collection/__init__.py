@@ -7,9 +7,10 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
-from ..emit import FORMATS, emit, write_whole
+from ..emit import FORMATS, EmitOptions, check_format, emit, write_whole
 from ..errors import UsageError, WennakError
 from ..intake import Found, find_sources
+from ..looking import save_pictures
 from ..pages import page_numbers
 from ..pipeline import DEFAULT_METHOD, read
 from ..tables import find_method
@@ -27,6 +28,8 @@ class Task:
     method: str
     pages: str | None
     password: str
+    options: EmitOptions
+    pictures: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,15 +52,19 @@ def convert(
     pages: str | None = None,
     workers: int = 1,
     password: str = "",
+    options: EmitOptions | None = None,
+    pictures: bool = False,
 ) -> list[Outcome]:
     """Convert every PDF of the sources into `out`, a/b.pdf to a/b.md and so on.
+
+    With `pictures` the figures of a/b.pdf are saved as PNG files in a/b-figures.
 
     Returns the outcomes: those of sources that cannot be found, then the others in their order.
     Raises UsageError for an unknown method or format, where `out` is no folder, or when two documents would
     be written to one file.
     A source that does not exist is an outcome with an error, not an exception.
     """
-    tasks, missing = plan(sources, out, formats, method, pages, password)
+    tasks, missing = plan(sources, out, formats, method, pages, password, options, pictures)
     return [*missing, *run_tasks(tasks, workers)]
 
 
@@ -68,11 +75,12 @@ def plan(
     method: str = DEFAULT_METHOD,
     pages: str | None = None,
     password: str = "",
+    options: EmitOptions | None = None,
+    pictures: bool = False,
 ) -> tuple[list[Task], list[Outcome]]:
     """Find the documents and settle what to write where; also the outcomes of sources not found."""
     for name in formats:
-        if name not in FORMATS:
-            raise UsageError(f"There is no format {name!r}; choose from {', '.join(FORMATS)}.")
+        check_format(name)
     find_method(method)
     if out and Path(out).exists() and not Path(out).is_dir():
         raise UsageError(f"{out} is a file; name a folder to write to.")
@@ -89,14 +97,17 @@ def plan(
             continue
         for item in found:
             stem = Path(out) / Path(item.name).with_suffix("")
-            outputs = tuple((f, stem.with_name(f"{stem.name}.{f}")) for f in dict.fromkeys(formats))
+            outputs = tuple(
+                (f, stem.with_name(f"{stem.name}.{FORMATS[f][0]}")) for f in dict.fromkeys(formats)
+            )
             first = owner.setdefault(stem, item.path)
             if first.resolve() != item.path.resolve():
                 raise UsageError(
                     f"{first} and {item.path} would both be written to {stem}; "
                     "convert them to different folders."
                 )
-            tasks.append(Task(item, outputs, method, pages, password))
+            chosen = options or EmitOptions()
+            tasks.append(Task(item, outputs, method, pages, password, chosen, pictures))
     return tasks, failed
 
 
@@ -131,7 +142,11 @@ def run_task(task: Task) -> Outcome:
     name = task.found.name
     try:
         document = read(task.found.path, task.pages, task.method, task.password, name)
-        texts = [(path, emit(document, format)) for format, path in task.outputs]
+        if task.pictures and task.outputs:
+            first = task.outputs[0][1]
+            folder = first.with_name(f"{first.stem}-figures")
+            save_pictures(document, task.found.path, folder, task.password)
+        texts = [(path, emit(document, format, task.options)) for format, path in task.outputs]
         for path, text in texts:
             write_whole(path, text)
     except WennakError as error:

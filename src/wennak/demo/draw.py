@@ -6,32 +6,60 @@ Needs reportlab (the extra `dev`). The same version of it draws the same bytes e
 from __future__ import annotations
 
 import functools
+import random
+import re
 import sys
 from collections.abc import Callable
 from html import escape
+from itertools import pairwise
 from pathlib import Path
 from typing import Any
 
+import matplotlib
 from reportlab.lib import colors
-from reportlab.lib.pagesizes import A4
+from reportlab.lib.enums import TA_RIGHT
+from reportlab.lib.pagesizes import A4, landscape
 from reportlab.lib.styles import ParagraphStyle
 from reportlab.lib.units import mm
+from reportlab.pdfbase import pdfmetrics
+from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen.canvas import Canvas
-from reportlab.platypus import Flowable, KeepTogether, Paragraph, SimpleDocTemplate, Spacer, Table, TableStyle
+from reportlab.platypus import (
+    BaseDocTemplate,
+    Flowable,
+    Frame,
+    HRFlowable,
+    KeepTogether,
+    PageTemplate,
+    Paragraph,
+    Preformatted,
+    Spacer,
+    Table,
+    TableStyle,
+)
 
-from .scenario import BOARD, PAPERS, Entry, Paper, Sheet
+from .scenario import BOARD, PAPERS, SEED, Entry, Paper, Sheet
 
+BODY = {"fontName": "Helvetica", "fontSize": 10, "leading": 13.5}
 STYLES = {
     "h1": ParagraphStyle("h1", fontName="Helvetica-Bold", fontSize=18, leading=22, spaceAfter=8),
     "h2": ParagraphStyle(
         "h2", fontName="Helvetica-Bold", fontSize=13, leading=16, spaceBefore=10, spaceAfter=4
     ),
-    "p": ParagraphStyle("p", fontName="Helvetica", fontSize=10, leading=13.5, spaceAfter=8),
-    "li": ParagraphStyle(
-        "li", fontName="Helvetica", fontSize=10, leading=13.5, leftIndent=14, bulletIndent=4, spaceAfter=3
-    ),
+    "p": ParagraphStyle("p", **BODY, spaceAfter=8),
+    "li": ParagraphStyle("li", **BODY, leftIndent=14, bulletIndent=4, spaceAfter=3),
+    "quote": ParagraphStyle("quote", **BODY, leftIndent=18, rightIndent=18, spaceAfter=8),
+    "code": ParagraphStyle("code", fontName="Courier", fontSize=8.5, leading=11, leftIndent=4, spaceAfter=8),
     "caption": ParagraphStyle("caption", fontName="Helvetica-Oblique", fontSize=9, leading=12, spaceAfter=4),
+    "note": ParagraphStyle("note", fontName="Helvetica", fontSize=8, leading=10.5, spaceAfter=2),
+    "cell": ParagraphStyle("cell", fontName="Helvetica", fontSize=9, leading=11),
+    "head": ParagraphStyle("head", fontName="Helvetica-Bold", fontSize=9, leading=11),
+    "number": ParagraphStyle("number", fontName="Helvetica", fontSize=9, leading=11, alignment=TA_RIGHT),
 }
+# Scripts that the standard fonts lack are set in a font that comes with the plotting library.
+OTHER_SCRIPT = {"crew-notice"}
+# Widths of columns, in points, of tables whose cells run over several lines.
+WIDTHS = {"cargo-manifest": (30, 70, 190, 150, 48, 180)}
 # How each paper sets its tables: font size, padding, and the commands of the table style.
 LOOKS: dict[str, tuple[float, float, list[tuple[Any, ...]]]] = {
     "fares-circular": (
@@ -59,29 +87,192 @@ LOOKS: dict[str, tuple[float, float, list[tuple[Any, ...]]]] = {
             ("ALIGN", (1, 0), (-1, -1), "RIGHT"),
         ],
     ),
+    "swell-note": (
+        8.5,
+        2.5,
+        [
+            ("LEFTPADDING", (0, 0), (-1, -1), 3),
+            ("RIGHTPADDING", (0, 0), (-1, -1), 3),
+            ("LINEABOVE", (0, 0), (-1, 0), 0.8, colors.black),
+            ("LINEBELOW", (0, 0), (-1, 0), 0.4, colors.black),
+            ("LINEBELOW", (0, -1), (-1, -1), 0.8, colors.black),
+            ("ALIGN", (1, 0), (-1, -1), "RIGHT"),
+        ],
+    ),
+    "cargo-manifest": (
+        9,
+        3,
+        [
+            ("LINEBELOW", (0, 0), (-1, 0), 0.8, colors.black),
+            ("LINEBELOW", (0, 1), (-1, -2), 0.3, colors.grey),
+            ("LINEABOVE", (0, -1), (-1, -1), 0.8, colors.black),
+            ("VALIGN", (0, 0), (-1, -1), "TOP"),
+        ],
+    ),
+    "crew-notice": (
+        10,
+        3,
+        [
+            ("BACKGROUND", (0, 0), (-1, 0), colors.Color(0.85, 0.9, 0.94)),
+            ("BACKGROUND", (0, 2), (-1, 2), colors.Color(0.95, 0.96, 0.97)),
+            ("ALIGN", (1, 0), (-1, -1), "RIGHT"),
+        ],
+    ),
 }  # fmt: skip
 
 
 def draw(paper: Paper, path: Path) -> None:
     """Draw one paper as a PDF."""
-    document = SimpleDocTemplate(
-        str(path), pagesize=A4, title=paper.title, author=BOARD,
+    size = landscape(A4) if paper.name in WIDTHS else A4
+    document = BaseDocTemplate(
+        str(path), pagesize=size, title=paper.title, author=BOARD,
         leftMargin=25 * mm, rightMargin=25 * mm, topMargin=28 * mm, bottomMargin=25 * mm,
     )  # fmt: skip
+    decorate = functools.partial(_furniture, paper=paper)
+    columns = 2 if paper.name == "swell-note" else 1
+    gutter = 8 * mm
+    width = (document.width - gutter * (columns - 1)) / columns
+    frames = [
+        Frame(
+            document.leftMargin + k * (width + gutter), document.bottomMargin, width, document.height,
+            leftPadding=0, rightPadding=0, topPadding=0, bottomPadding=0,
+        )
+        for k in range(columns)
+    ]  # fmt: skip
+    document.addPageTemplates([PageTemplate("page", frames, onPage=decorate)])
+    document.build(_story(paper, width), canvasmaker=_plain_canvas)
+
+
+def _story(paper: Paper, width: float) -> list[Flowable]:
     story: list[Flowable] = []
     for part in paper.parts:
         if isinstance(part, Sheet):
-            caption = [Paragraph(escape(part.caption), STYLES["caption"])] if part.caption else []
+            caption = [_paragraph(part.caption, "caption", paper)] if part.caption else []
             table = _table(part, paper.name)
             # A caption stays with a table that fits the page; a longer one follows it at once.
             story += [KeepTogether([*caption, table])] if len(part.body) < 30 else [*caption, table]
             story.append(Spacer(1, 8))
+            continue
+        style, text = part
+        if style == "code":
+            story.append(Preformatted(text, STYLES["code"]))
+        elif style == "formula":
+            formula, number = text.split("|")
+            story.append(Formula(formula, number, width))
+        elif style == "figure":
+            story += [KeepTogether([Plot(width), _paragraph(text, "caption", paper)]), Spacer(1, 6)]
+        elif style in ("field", "check"):
+            label, value = text.split("|")
+            story.append(FormLine(label, value, style == "check"))
+        elif style == "note":
+            mark, said = text.split("|")
+            if not any(isinstance(f, HRFlowable) for f in story):
+                story.append(
+                    HRFlowable(width="35%", hAlign="LEFT", thickness=0.5, spaceBefore=10, spaceAfter=4)
+                )
+            story.append(Paragraph(f"<super>{mark}</super> {_markup(said)}", STYLES["note"]))
         else:
-            style, text = part
-            bullet = "\u2022" if style == "li" else None
-            story.append(Paragraph(escape(text), STYLES[style], bulletText=bullet))
-    decorate = functools.partial(_furniture, title=paper.title)
-    document.build(story, onFirstPage=decorate, onLaterPages=decorate, canvasmaker=_plain_canvas)
+            story.append(_paragraph(text, style, paper))
+    return story
+
+
+def _paragraph(text: str, style: str, paper: Paper) -> Any:
+    chosen = STYLES[style]
+    if paper.name in OTHER_SCRIPT:
+        name = _other_font("Bold" in chosen.fontName)
+        chosen = ParagraphStyle(f"{style}-other", parent=chosen, fontName=name, bulletFontName=name)
+    return Paragraph(_markup(text), chosen, bulletText="\u2022" if style == "li" else None)
+
+
+def _markup(text: str) -> str:
+    text = re.sub(r"\^(\d+)\^", r"<super>\1</super>", escape(text, quote=False))
+    return re.sub(r"\*([^*]+)\*", r"<i>\1</i>", text)
+
+
+@functools.cache
+def _other_font(bold: bool) -> str:
+    name = "DejaVuSans-Bold" if bold else "DejaVuSans"
+    folder = Path(matplotlib.get_data_path()) / "fonts/ttf"
+    pdfmetrics.registerFont(TTFont(name, str(folder / f"{name}.ttf")))
+    return name
+
+
+class Formula(Flowable):  # type: ignore[misc]
+    """A formula in the middle of its column, with its number at the right."""
+
+    def __init__(self, text: str, number: str, width: float) -> None:
+        super().__init__()
+        self.text, self.number, self.width, self.height = text, number, width, 24
+
+    def draw(self) -> None:
+        """Draw it with the root sign as text of the font for symbols."""
+        canvas = self.canv
+        x = self.width / 2 - 40
+        for piece in re.split("(\u221a)", self.text):
+            font = "Symbol" if piece == "\u221a" else "Times-Italic"
+            canvas.setFont(font, 11)
+            canvas.drawString(x, 10, piece)
+            x += canvas.stringWidth(piece, font, 11)
+        canvas.setFont("Times-Roman", 11)
+        canvas.drawRightString(self.width, 10, self.number)
+
+
+class Plot(Flowable):  # type: ignore[misc]
+    """Points and a curve in axes, drawn as lines and circles."""
+
+    def __init__(self, width: float) -> None:
+        super().__init__()
+        self.width, self.height = width, 120
+
+    def draw(self) -> None:
+        """Draw axes, their labels, the rule as a curve and the measurements as circles."""
+        canvas = self.canv
+        left, bottom, right, top = 28, 24, self.width - 8, 112
+        rng = random.Random(SEED + 4)
+        canvas.setLineWidth(0.8)
+        canvas.lines([(left, bottom, right, bottom), (left, bottom, left, top)])
+        canvas.setFont("Helvetica", 7)
+        for k in range(5):
+            x, y = left + k * (right - left) / 4, bottom + k * (top - bottom) / 4
+            canvas.drawCentredString(x, bottom - 9, str(6 * k))
+            canvas.drawRightString(left - 4, y - 2, f"{0.5 * k:.1f}")
+        canvas.drawCentredString((left + right) / 2, 4, "wind, m/s")
+        points = [
+            (left + u / 24 * (right - left), bottom + 0.078 * u / 2 * (top - bottom)) for u in range(25)
+        ]
+        for (x0, y0), (x1, y1) in pairwise(points):
+            canvas.line(x0, y0, x1, y1)
+        for x, y in points[3::2]:
+            canvas.circle(x, y + rng.uniform(-5, 5), 1.6, fill=1)
+
+
+class FormLine(Flowable):  # type: ignore[misc]
+    """A label with its value over a line, or a check box with its label."""
+
+    def __init__(self, label: str, value: str, box: bool) -> None:
+        super().__init__()
+        self.label, self.value, self.box, self.height = label, value, box, 22
+
+    def wrap(self, width: float, height: float) -> tuple[float, float]:
+        """Take the whole width."""
+        self.width = width
+        return width, self.height
+
+    def draw(self) -> None:
+        """Draw the label in plain and the value in bold type."""
+        canvas = self.canv
+        canvas.setFont("Helvetica", 10)
+        canvas.setLineWidth(0.6)
+        if self.box:
+            canvas.rect(4, 5, 9, 9)
+            if self.value:
+                canvas.lines([(5.5, 6.5, 11.5, 12.5), (5.5, 12.5, 11.5, 6.5)])
+            canvas.drawString(20, 6, self.label)
+            return
+        canvas.drawString(0, 6, self.label)
+        canvas.line(120, 3, 330, 3)
+        canvas.setFont("Helvetica-Bold", 10)
+        canvas.drawString(124, 6, self.value)
 
 
 def _plain_canvas(*args: Any, **options: Any) -> Any:
@@ -89,25 +280,38 @@ def _plain_canvas(*args: Any, **options: Any) -> Any:
     return Canvas(*args, **{**options, "invariant": 1, "pageCompression": 0})
 
 
-def _furniture(canvas: Any, document: Any, title: str) -> None:
+def _furniture(canvas: Any, document: Any, paper: Paper) -> None:
+    width, height = document.pagesize
     canvas.saveState()
-    canvas.setFont("Helvetica", 8)
-    canvas.drawString(25 * mm, A4[1] - 15 * mm, f"{BOARD} · {title}")
-    canvas.drawRightString(A4[0] - 25 * mm, 12 * mm, f"Page {document.page}")
+    canvas.setFont(_other_font(False) if paper.name in OTHER_SCRIPT else "Helvetica", 8)
+    canvas.drawString(25 * mm, height - 15 * mm, f"{BOARD} · {paper.title}")
+    canvas.drawRightString(width - 25 * mm, 12 * mm, f"Page {document.page}")
     canvas.restoreState()
 
 
 def _table(sheet: Sheet, name: str) -> Any:
     size, padding, look = LOOKS[name]
-    rows, spans = _grid([*sheet.head, *sheet.body])
+    texts, spans = _grid([*sheet.head, *sheet.body])
+    rows: list[list[Any]] = [list(row) for row in texts]
+    font = _other_font(False) if name in OTHER_SCRIPT else "Helvetica"
+    if name in WIDTHS:
+        kinds = ["head"] * len(sheet.head) + ["cell"] * len(sheet.body)
+        rows = [
+            [
+                Paragraph(escape(t), STYLES["number" if k == "cell" and c == 4 else k])
+                for c, t in enumerate(row)
+            ]
+            for k, row in zip(kinds, texts, strict=True)
+        ]
     style = [
-        ("FONT", (0, 0), (-1, -1), "Helvetica", size),
+        ("FONT", (0, 0), (-1, -1), font, size),
         ("TOPPADDING", (0, 0), (-1, -1), padding),
         ("BOTTOMPADDING", (0, 0), (-1, -1), padding),
         *((*command, size) if command[0] == "FONT" else command for command in look),
         *spans,
     ]
-    return Table(rows, style=TableStyle(style), repeatRows=len(sheet.head), hAlign="LEFT")
+    widths = WIDTHS.get(name)
+    return Table(rows, widths, style=TableStyle(style), repeatRows=len(sheet.head), hAlign="LEFT")
 
 
 def _grid(rows: list[list[Entry]]) -> tuple[list[list[str]], list[tuple[Any, ...]]]:

@@ -10,6 +10,8 @@ import random
 from dataclasses import dataclass, field
 
 SEED = 4711
+# What is written in the figure of the research note: the scales of both axes and the name of one.
+FIGURE_LABELS = ("0.0", "0.5", "1.0", "1.5", "2.0", "0", "6", "12", "18", "24", "wind, m/s")
 BOARD = "Skerra Sound Ferry and Harbour Board"
 
 
@@ -33,7 +35,11 @@ class Sheet:
 
 @dataclass(slots=True)
 class Paper:
-    """A document: its parts in order. A part is a Sheet or a (style, text) pair."""
+    """A document: its parts in order. A part is a Sheet or a (style, text) pair.
+
+    In texts, ^1^ is a raised 1 and *word* is set in italics. The text of a field is "label|value", of a check
+    box "label|x" or "label|", of a formula "formula|number", of a footnote "mark|text".
+    """
 
     name: str
     title: str
@@ -156,4 +162,133 @@ def tides() -> Paper:
     )
 
 
-PAPERS = (fares, timetable, tides)
+def research() -> Paper:
+    """A note in two columns with a figure, a formula, code, a quotation, a table and footnotes."""
+    rng = random.Random(SEED + 3)
+    rows = []
+    for name, fetch in (
+        ("Outer breakwater", 41.0),
+        ("Oskay roads", 23.5),
+        ("Tarnvoe", 12.0),
+        ("Fenholm", 8.5),
+    ):
+        height = 0.031 * fetch + rng.uniform(0.1, 0.3)
+        rows.append(_cells(name, f"{fetch:.1f}", f"{height:.2f}", f"{height * 1.86:.2f}"))
+    return Paper(
+        "swell-note",
+        "Swell at the piers of Skerra Sound",
+        [
+            ("h1", "Swell at the piers of Skerra Sound"),
+            ("h2", "1 Purpose"),
+            ("p", "The Board wishes to know on how many days of a year swell keeps its boats from coming "
+                  "alongside. Pursers have noted the state of the sea since 1987,^1^ but by eye only. This note "
+                  "compares their notes with a gauge that stood at four piers for one winter, and gives a rule "
+                  "of thumb by which a crossing may be called off the evening before. A well-kept gauge costs "
+                  "less than one day without sailings."),
+            ("h2", "2 Measurements"),
+            ("p", "The gauge samples the height of the surface four times a second. Heights are counted from "
+                  "trough to crest, and the mean of the highest third is called the *significant height*. At the "
+                  "outer breakwater the longest fetch is 41 kilometres; behind Fenholm it is less than nine."),
+            ("quote", "A swell of one metre at the breakwater is felt as half a metre at Oskay and as nothing "
+                      "at all at Fenholm, whatever the wind does there."),
+            ("p", "So the purser Imke Tordal put it in her log of 1991, and Table 1 bears her out."),
+            Sheet("Table 1: Fetch and height at four piers",
+                  [_cells("Pier", "Fetch, km", "Mean, m", "Top, m")], rows),
+            ("h2", "3 A rule of thumb"),
+            ("p", "For winds that have blown long enough, height grows with the square root of the fetch:"),
+            ("formula", "H = 0.0163 u \u221aF|(1)"),
+            ("p", "where u is the speed of the wind in metres a second and F the fetch in kilometres. The program "
+                  "of the harbour office works it out for every pier:"),
+            ("code", "for pier in piers:\n    h = 0.0163 * wind * sqrt(pier.fetch)\n    if h > pier.limit:\n"
+                     "        call_off(pier)"),
+            ("p", "Figure 1 shows the heights that were measured beside those of the rule. The rule is high by a "
+                  "tenth in calm weather and right to within six per cent in a gale.^2^"),
+            ("figure", "Figure 1: Measured heights and the rule, by speed of the wind"),
+            ("h2", "4 What follows"),
+            ("li", "Crossings to the outer piers are called off when the rule gives more than 1.2 m."),
+            ("li", "The gauge returns to the outer breakwater every October."),
+            ("li", "Pursers go on with their notes, which cost nothing."),
+            ("note", "1|The logs are kept at the pier office in Hollinquay; those of 1994 are lost."),
+            ("note", "2|Force 8 or more, 31 hours in all."),
+        ],
+    )  # fmt: skip
+
+
+def manifest() -> Paper:
+    """A cargo manifest on a sheet set across, with cells that run over several lines."""
+    rows = [
+        ("1", "Pallet, 12 sacks", "Animal feed, pelleted, in paper sacks of 25 kg", "Brannsey Growers' Union",
+         "300", "Keep dry; stow away from fertiliser and from anything that smells"),
+        ("2", "Crate", "Spare injectors for the auxiliary engine of the ferry Eilis Gray",
+         "Skerra Sound Ferry and Harbour Board, workshop", "48", ""),
+        ("3", "Drum", "Hydraulic oil, grade 46", "Tarnvoe Fish Pier Company", "205",
+         "On deck only; papers for dangerous goods are with the mate"),
+        ("4", "Loose", "Roof timbers, sawn, up to 6.2 m", "I. Tordal, Little Skerra", "1,140",
+         "Lashed on trestles"),
+        ("5", "Pallet", "Tinned goods and flour for the island shop", "Fenholm Stores", "412", ""),
+        ("6", "Bag", "Mail", "Post office, Oskay", "31", "By hand to the purser"),
+    ]  # fmt: skip
+    total = sum(int(row[4].replace(",", "")) for row in rows)
+    body = [_cells(*row) for row in rows]
+    body.append(_cells("", "", "Total", "", f"{total:,}", ""))
+    head = [_cells("No.", "Packing", "Contents", "Consignee", "Mass, kg", "Remarks")]
+    return Paper(
+        "cargo-manifest",
+        "Cargo manifest",
+        [
+            ("h1", "Cargo manifest, voyage 214"),
+            ("p", "Hollinquay to Fenholm by way of Oskay and Tarnvoe, 3 March, sailing at 06:40."),
+            Sheet("", head, body),
+            ("p", "Masses are those declared by the shippers. The mate has checked lashings and labels."),
+        ],
+    )
+
+
+def inspection() -> Paper:
+    """A form with labelled fields and check boxes."""
+    return Paper(
+        "engine-inspection",
+        "Engine inspection",
+        [
+            ("h1", "Engine inspection"),
+            ("h2", "Vessel"),
+            ("field", "Vessel:|Eilis Gray"),
+            ("field", "Port engine no.:|SB-20417"),
+            ("field", "Running hours:|12,408"),
+            ("field", "Inspected by:|M. Havers, second engineer"),
+            ("field", "Date of inspection:|14 February"),
+            ("field", "Next inspection due:|"),
+            ("h2", "Findings"),
+            ("check", "Oil pressure within limits|x"),
+            ("check", "Cooling water free of oil|x"),
+            ("check", "Exhaust temperature even over all cylinders|"),
+            ("check", "Belts and hoses sound|x"),
+            ("check", "Emergency stop tested|"),
+            ("p", "Cylinder 4 runs 35 degrees hotter than the others. The injector is to be changed before the "
+                  "vessel returns to the outer route; see crate 2 of voyage 214."),
+        ],
+    )  # fmt: skip
+
+
+def notice() -> Paper:
+    """A notice in Greek, for visiting crews."""
+    rows = [
+        _cells("Hollinquay", "2,40", "24"), _cells("Oskay", "1,95", "12"), _cells("Fenholm", "1,50", "6"),
+    ]  # fmt: skip
+    return Paper(
+        "crew-notice",
+        "Ανακοίνωση",
+        [
+            ("h1", "Ανακοίνωση προς τα πληρώματα"),
+            ("p", "Τα σκάφη που επισκέπτονται τα λιμάνια μας πληρώνουν για κάθε νύχτα και κάθε μέτρο μήκους. Το "
+                  "νερό και το ρεύμα περιλαμβάνονται στην τιμή."),
+            Sheet("Πίνακας 1: Τέλη ελλιμενισμού", [_cells("Λιμάνι", "Κορώνες ανά μέτρο", "Θέσεις")], rows),
+            ("h2", "Πριν από τον απόπλου"),
+            ("li", "Ενημερώστε το γραφείο του λιμανιού."),
+            ("li", "Επιστρέψτε το κλειδί των ντους."),
+            ("p", "Σε περίπτωση κακοκαιρίας η αναχώρηση μπορεί να καθυστερήσει."),
+        ],
+    )  # fmt: skip
+
+
+PAPERS = (fares, timetable, tides, research, manifest, inspection, notice)

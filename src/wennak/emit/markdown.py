@@ -24,17 +24,21 @@ from ..model import (
 )
 from .html import table_html
 from .inline import Node, nested, safe_link, stretches, with_pages
+from .records import record_lines
 
 _SPECIAL = re.compile(r"([\\`*_\[\]<>~|])")
 _LEADING = re.compile(r"^(\s*)(#{1,6}(?=\s|$)|[-+=](?=\s|$)|-{3,}|={2,}|>|(\d{1,9})([.)])(?=\s|$))")
 _WORD = re.compile(r"\w")
+# What may stand between stars: from the first to the last letter or digit.
+_CORE = re.compile(r"\w(?:.*\w)?", re.S)
 _ENTITY = re.compile(r"&(?=#?\w+;)")
 
 
-def to_markdown(document: Document, page_marks: bool = False) -> str:
+def to_markdown(document: Document, page_marks: bool = False, records: bool = False) -> str:
     """Return the document as Markdown: blocks in reading order, each followed by an empty line.
 
-    With `page_marks` a comment says where each page begins.
+    With `page_marks` a comment says where each page begins; with `records` each row of a table is an item
+    that names its headers.
     """
     parts = []
     before: Block | None = None
@@ -44,7 +48,7 @@ def to_markdown(document: Document, page_marks: bool = False) -> str:
         elif isinstance(block, ListBlock) and isinstance(before, ListBlock):
             # Two lists in a row would be read as one.
             parts.append("<!-- -->\n")
-        parts.append(_block(block))
+        parts.append(_records(block) if records and isinstance(block, Table) else _block(block))
         before = block
     return "\n".join(parts)
 
@@ -91,16 +95,18 @@ def _block(block: Block) -> str:
         case Footnote():
             return f"{escaped(block.label)} {_inline(block.text, block.marks)}\n"
         case Fields():
-            return "".join(f"- {escaped(f.label)}: {_value(f)}\n" for f in block.fields)
+            return "".join(f"- {_field(f)}\n" for f in block.fields)
         case Contents():
             return "".join(f"{'  ' * e.depth}- {escaped(e.text)} {escaped(e.page)}\n" for e in block.entries)
         case Paragraph():
             return f"{'> ' if block.quoted else ''}{_inline(block.text, block.marks)}\n"
 
 
-def _value(entry: Field) -> str:
-    state = "" if entry.checked is None else "\\[x\\] " if entry.checked else "\\[ \\] "
-    return f"{state}{escaped(entry.value)}".strip()
+def _field(entry: Field) -> str:
+    if entry.checked is not None:
+        state = "x" if entry.checked else " "
+        return f"\\[{state}\\] {escaped(f'{entry.label} {entry.value}'.strip())}"
+    return escaped(f"{entry.label.rstrip(':')}: {entry.value}".strip())
 
 
 def _items(nodes: Sequence[Node], indent: str) -> Iterator[str]:
@@ -124,17 +130,12 @@ def _inline(text: str, marks: Sequence[Mark]) -> str:
         before = pieces[k - 1] if k else ("", {})
         after = pieces[k + 1] if k + 1 < len(pieces) else ("", {})
         shown = _escape(piece)
-        free = not _starred(before[1]) and not _starred(after[1])
-        edges = before[0][-1:] + after[0][:1]
-        if (
-            _starred(kinds)
-            and free
-            and piece[:1].isalnum()
-            and piece[-1:].isalnum()
-            and not _WORD.search(edges)
-        ):
-            stars = "*" * (2 * ("bold" in kinds) + ("italic" in kinds))
-            shown = f"{stars}{shown}{stars}"
+        core = _CORE.search(piece)
+        if _starred(kinds) and core and not _starred(before[1]) and not _starred(after[1]):
+            left, right = piece[: core.start()], piece[core.end() :]
+            if not _WORD.search((before[0] + left)[-1:] + (right + after[0])[:1]):
+                stars = "*" * (2 * ("bold" in kinds) + ("italic" in kinds))
+                shown = f"{_escape(left)}{stars}{_escape(core[0])}{stars}{_escape(right)}"
         if (target := safe_link(kinds.get("link", ""))) and piece.strip() == piece:
             shown = f"[{shown}](<{target}>)"
         out.append(shown)
@@ -156,6 +157,12 @@ def _table(table: Table) -> str:
     lines = [head, ["---"] * table.columns, *texts[table.header_rows :]]
     body = "".join(f"| {' | '.join(line)} |\n" for line in lines)
     return f"**{escaped(table.caption)}**\n\n{body}" if table.caption else body
+
+
+def _records(table: Table) -> str:
+    _, lines = record_lines(table)
+    caption = f"**{escaped(table.caption)}**\n\n" if table.caption else ""
+    return caption + "".join(f"- {escaped(line)}\n" for _, line in lines)
 
 
 def _cell(text: str) -> str:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from ..model import Block, Box, Document, Heading, ListBlock, Table
+from ..model import Block, Box, Document, Heading, ListBlock, Paragraph, Table
 
 if TYPE_CHECKING:
     from PIL.Image import Image
@@ -26,6 +26,8 @@ def role_name(block: Block) -> str:
     """Return what a block is called in the picture."""
     if isinstance(block, Heading):
         return f"heading {block.level}"
+    if isinstance(block, Paragraph) and block.quoted:
+        return "quotation"
     if isinstance(block, Table):
         return f"table {block.rows}x{block.columns}, {block.method}, {block.confidence:.2f}"
     if isinstance(block, ListBlock):
@@ -45,7 +47,6 @@ def overlay(picture: Image, document: Document, page: int, scale: float) -> Imag
     base = Images.blend(picture, Images.new("RGB", picture.size, "white"), 0.25).convert("RGBA")
     layer = Images.new("RGBA", base.size, (0, 0, 0, 0))
     draw = ImageDraw.Draw(layer)
-    font = ImageFont.load_default(size=max(8.0, 9.0 * scale))
     small = ImageFont.load_default(size=max(7.0, 6.5 * scale))
     for furniture in document.furniture:
         if furniture.place.page == page:
@@ -55,7 +56,7 @@ def overlay(picture: Image, document: Document, page: int, scale: float) -> Imag
             if place.page != page:
                 continue
             colour = COLOURS[block.kind]
-            _frame(draw, place.box, scale, colour, f"{number} {role_name(block)}", font)
+            _frame(draw, place.box, scale, colour, f"{number} {role_name(block)}", small)
             if isinstance(block, Table):
                 _cells(draw, block, page, scale, colour, small)
     return Images.alpha_composite(base, layer).convert("RGB")
@@ -64,13 +65,13 @@ def overlay(picture: Image, document: Document, page: int, scale: float) -> Imag
 def _frame(
     draw: ImageDraw, box: Box, scale: float, colour: str, label: str, font: FreeTypeFont | ImageFont
 ) -> None:
-    """A box a little larger than what it holds, with a light fill and a label on its upper edge."""
+    """A box a little larger than what it holds, with a light fill and a label at its upper right corner."""
     x0, y0, x1, y1 = _pixels(box, scale, 1.5)
     draw.rectangle((x0, y0, x1, y1), fill=f"{colour}18", outline=colour, width=max(1, round(scale)))
     left, _, right, bottom = draw.textbbox((0, 0), label, font=font)
     width, height = right - left + 6, bottom + 4
-    above = max(0, y0 - height)
-    # The label sits at the right, where lines tend to end early.
+    # Half on the box and half above it, at the right, where lines tend to end early: little text is hidden.
+    above = max(0, y0 - 0.6 * height)
     x = max(0, min(x1 - width, draw.im.size[0] - width)) if draw.im is not None else x1 - width
     draw.rectangle((x, above, x + width, above + height), fill=colour)
     draw.text((x + 3, above + 1), label, fill="white", font=font)

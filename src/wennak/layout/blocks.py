@@ -58,6 +58,9 @@ def make_block(group: Sequence[Line], style: Style, facts: Evidence, raised: fro
         return Footnote("", label, text[start:], shifted_marks(marks, -start, len(text) - start), places)
     if first.dot and not (ITEM.match(text) and first.role == "LI"):
         return ListBlock([ListItem(text, "•", 0, marks, places)], places=list(places))
+    if first.role == "Formula" or _is_formula(group, text):
+        number = _NUMBERED.search(text)
+        return Formula(text[: number.start()], number[1], places) if number else Formula(text, "", places)
     if first.role != "LI" and is_heading(group, text, facts):
         return Heading(text, 0, places)
     match = ITEM.match(text) or (COUNT.match(text) if COUNT.match(first.label) else None)
@@ -66,17 +69,19 @@ def make_block(group: Sequence[Line], style: Style, facts: Evidence, raised: fro
         counted = bool(label) and (label[-1] in ".)" or label.isalnum())
         item = ListItem(text[start:], label, 0, shifted_marks(marks, -start, len(text) - start), places)
         return ListBlock([item], "numbers" if counted else "bullets", list(places))
-    if first.role == "Formula" or _is_formula(group, text):
-        number = _NUMBERED.search(text)
-        return Formula(text[: number.start()], number[1], places) if number else Formula(text, "", places)
     return Paragraph(text, marks, _is_quote(group), places)
 
 
 def places_of(group: Sequence[Line]) -> list[Place]:
     """The place of a group on each page that it stands on."""
+    return merged_places([line.place for line in group])
+
+
+def merged_places(places: Sequence[Place]) -> list[Place]:
+    """One place a page: the box around those on it."""
     by_page: dict[int, list[Box]] = {}
-    for line in group:
-        by_page.setdefault(line.place.page, []).append(line.place.box)
+    for place in places:
+        by_page.setdefault(place.page, []).append(place.box)
     return [Place(page, Box.around(boxes)) for page, boxes in by_page.items()]
 
 

@@ -13,7 +13,7 @@ from ..model import Box, Mark, Place
 from .bidi import logical
 from .figures import FigureArea
 from .joining import merged_marks
-from .page import PageLayout
+from .page import FieldArea, PageLayout
 
 # A gap this wide (em) parts two pieces of text that happen to stand at one height.
 PART_GAP = 2.5
@@ -73,17 +73,33 @@ class FigureMark:
     box: Box
 
 
-Item = Line | TableMark | FigureMark
+@dataclass(slots=True)
+class FieldMark:
+    """The place of a field of a form in the reading order; `text` is all that is written in it."""
+
+    text: str
+    place: Place
+    box: Box
+    label: str
+    value: str
+    checked: bool | None
+
+
+Item = Line | TableMark | FigureMark | FieldMark
 
 
 def flow(
-    layout: PageLayout, taken: Bools, tables: Sequence[tuple[Box, Ints]], figures: Sequence[FigureArea] = ()
+    layout: PageLayout,
+    taken: Bools,
+    tables: Sequence[tuple[Box, Ints]],
+    figures: Sequence[FigureArea] = (),
+    fields: Sequence[FieldArea] = (),
 ) -> list[Item]:
-    """Return the lines, tables and figures of a page in reading order.
+    """Return the lines, tables, figures and fields of a page in reading order.
 
-    `taken` marks the words that stand in tables and figures; a table is given by its box and words. The order
-    is that of the tags where they are trusted, else zone by zone, from top to bottom in each; a table is read
-    with the zone that holds most of its words.
+    `taken` marks the words that stand in tables, figures and fields; a table is given by its box and words.
+    The order is that of the tags where they are trusted, else zone by zone, from top to bottom in each; a
+    table is read with the zone that holds most of its words.
     """
     groups = _by_tags(layout) if layout.tags else _by_zone(layout)
     keyed: list[tuple[tuple[float, float, float], Item]] = []
@@ -94,11 +110,22 @@ def flow(
         text = " ".join(layout.words.texts[i] for i in figure.words.tolist())
         drawn = FigureMark(text, layout.place(figure.box), figure.box)
         keyed.append(((_home(layout, groups, figure.box, figure.words), *_height(drawn, layout.em)), drawn))
+    for area in fields:
+        entry = _field_mark(layout, area)
+        keyed.append(((_home(layout, groups, area.box, area.words), *_height(entry, layout.em)), entry))
     free = np.flatnonzero(~taken)
     for line, group in _lines(layout, free[np.argsort(groups[free], kind="stable")], groups):
         keyed.append(((group, *_height(line, layout.em)), line))
     keyed.sort(key=lambda entry: entry[0])
     return [item for _, item in keyed]
+
+
+def _field_mark(layout: PageLayout, area: FieldArea) -> FieldMark:
+    texts = layout.words.texts
+    text, label, value = (
+        " ".join(texts[i] for i in part.tolist()) for part in (area.words, area.label, area.value)
+    )
+    return FieldMark(text, layout.place(area.box), area.box, label, value, area.checked)
 
 
 def _by_zone(layout: PageLayout) -> Ints:

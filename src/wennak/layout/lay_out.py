@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from ..ink import PageInk
+from .fields import find_fields
 from .page import PageLayout, find_dots
 from .rules import find_rules
 from .tags import read_tags
@@ -31,4 +32,5 @@ def lay_out(ink: PageInk) -> PageLayout:
     if doubt:
         layout.findings.append(("tags-not-used", f"the tags of page {ink.number} were not used: {doubt}"))
     layout.zones = find_zones(layout, np.arange(len(words)))
+    layout.fields = find_fields(layout)
     return layout

@@ -19,6 +19,17 @@ DOT_REACH = (0.25, 2.2)
 
 
 @dataclass(slots=True)
+class FieldArea:
+    """A field: its box, all its words, those of its label and of its value; `checked` for a check box."""
+
+    box: Box
+    words: Ints
+    label: Ints
+    value: Ints
+    checked: bool | None
+
+
+@dataclass(slots=True)
 class Zone:
     """A piece of the page that is read as one: its box and the words in it, in page order."""
 
@@ -35,7 +46,7 @@ class PageLayout:
 
     `em` is the size of most of its text, `zones` are the pieces of the page in reading order, `tags` is what
     the file itself says of its words, where that can be trusted; `dots` are the middles (x, y) of small
-    filled shapes that may be bullets. Boxes are those of the turned page;
+    filled shapes that may be bullets, `fields` the fields of a form. Boxes are those of the turned page;
     `place()` gives them back on the page as it is seen.
     """
 
@@ -50,6 +61,7 @@ class PageLayout:
     zones: list[Zone] = field(default_factory=list)
     tags: Tags | None = None
     findings: list[tuple[str, str]] = field(default_factory=list)
+    fields: list[FieldArea] = field(default_factory=list)
     dots: Floats = field(default_factory=lambda: np.empty((0, 2)))
 
     def place(self, box: Box) -> Place:

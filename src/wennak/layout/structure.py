@@ -9,10 +9,14 @@ from dataclasses import dataclass, replace
 from ..ink import OutlineItem
 from ..model import (
     Block,
+    Code,
     Contents,
     ContentsEntry,
+    Field,
+    Fields,
     Figure,
     Footnote,
+    Formula,
     Furniture,
     Heading,
     ListBlock,
@@ -21,8 +25,8 @@ from ..model import (
     Paragraph,
     Table,
 )
-from .blocks import Piece, make_block, places_of
-from .flow import FigureMark, Item, Line, TableMark
+from .blocks import Piece, make_block, merged_places, places_of
+from .flow import FieldMark, FigureMark, Item, Line, TableMark
 from .furniture import find_furniture
 from .groups import Style, group_lines, style_of
 from .headings import CAPTION, Evidence, Found, evidence, found, set_levels
@@ -35,6 +39,7 @@ CAPTION_REACH = 3.0
 # A table of contents has at least so many entries.
 MIN_ENTRIES = 3
 
+_EQUATION = re.compile(r"^\(\d{1,3}(\.\d{1,3})*[a-z]?\)$")
 _FOLIO = re.compile(r"^([ivxlc]{1,7}|\d{1,4})$", re.I)
 _CONTENTS = re.compile(
     r"^(table of )?contents$|^inhalt(sverzeichnis)?$|^(table des matières|sommaire|índice)$", re.I
@@ -81,6 +86,7 @@ def structure(
         kept += [Furniture(i.text, i.place) for i in page.items if isinstance(i, Line) and id(i) in furniture]
         pieces = list(_pieces(page, furniture, table_at, style, facts))
         _take_captions(pieces)
+        _join_formulas(pieces)
         heads += [found(p.block, p.lines, facts) for p in pieces if isinstance(p.block, Heading)]
         text.add(pieces)
         # Of a long document, the lines and the blocks made of them need not be held together.
@@ -113,6 +119,9 @@ def _pieces(
                 yield Piece(table, [])
         elif isinstance(item, FigureMark):
             yield Piece(Figure(text=item.text, places=[item.place]), [])
+        elif isinstance(item, FieldMark):
+            entry = Field(item.label, item.value, item.checked, [item.place])
+            yield Piece(Fields([entry], [item.place]), [])
 
 
 def _groups(lines: list[Line], style: Style) -> Iterator[list[Line] | Contents]:
@@ -203,6 +212,29 @@ def _take_captions(pieces: list[Piece]) -> None:
     pieces[:] = [p for p in pieces if not (isinstance(p.block, Paragraph) and not p.block.text)]
 
 
+def _join_formulas(pieces: list[Piece]) -> None:
+    """Join the parts of a formula that stand above each other, and its number, set at the right, to it."""
+    k = 1
+    while k < len(pieces):
+        above, below = pieces[k - 1], pieces[k]
+        formula, block = above.block, below.block
+        if not isinstance(formula, Formula) or not isinstance(block, (Formula, Paragraph)):
+            k += 1
+            continue
+        last, first = above.lines[-1], below.lines[0]
+        number = isinstance(block, Paragraph) and bool(_EQUATION.match(block.text))
+        if number and not formula.label and abs(last.baseline - first.baseline) < 2 * last.size:
+            formula.label = block.text
+        elif isinstance(block, Formula) and first.baseline - last.baseline < 2 * last.size:
+            formula.text, formula.label = f"{formula.text} {block.text}", formula.label or block.label
+        else:
+            k += 1
+            continue
+        above.lines = [*above.lines, *below.lines]
+        formula.places = places_of(above.lines)
+        del pieces[k]
+
+
 def _is_near(figure: Piece, caption: Piece) -> bool:
     a, b = figure.block.places[0].box, caption.block.places[0].box
     gap = max(b.y0 - a.y1, a.y0 - b.y1)
@@ -218,6 +250,7 @@ class _Text:
         self._notes = 0
         self._last: Paragraph | None = None
         self._elements: tuple[int, int] = (-1, -1)
+        self._code_indent = 0.0
 
     def add(self, pieces: Sequence[Piece]) -> None:
         """Add the blocks of a page, joining what goes on from the page or column before."""
@@ -231,7 +264,11 @@ class _Text:
                     item.marks = list(_resolved(item.marks, notes))
             elif isinstance(block, Footnote):
                 block.marks = list(_resolved(block.marks, notes))
-            if not (self._continues_list(piece) or self._continues_paragraph(piece)):
+            last = self.blocks[-1] if self.blocks else None
+            if isinstance(block, Fields) and isinstance(last, Fields):
+                last.fields += block.fields
+                last.places = merged_places([*last.places, *block.places])
+            elif not any(goes_on(piece) for goes_on in (self._list, self._paragraph, self._code)):
                 self.blocks.append(block)
                 if isinstance(block, Paragraph):
                     self._last = block
@@ -248,7 +285,7 @@ class _Text:
                 ids.setdefault(piece.block.label, piece.block.id)
         return ids
 
-    def _continues_list(self, piece: Piece) -> bool:
+    def _list(self, piece: Piece) -> bool:
         """Add an item to the list before it; sets the depth of the item."""
         block = piece.block
         if not isinstance(block, ListBlock):
@@ -277,7 +314,7 @@ class _Text:
         last.places += block.places
         return True
 
-    def _continues_paragraph(self, piece: Piece) -> bool:
+    def _paragraph(self, piece: Piece) -> bool:
         """Join a paragraph to one that stopped in mid sentence on the page or column before."""
         block, last = piece.block, self._last
         if not (isinstance(block, Paragraph) and last is not None and _runs_on(last, block)):
@@ -285,6 +322,31 @@ class _Text:
         _extend(last, block.text, block.marks)
         last.places += block.places
         return True
+
+    def _code(self, piece: Piece) -> bool:
+        """Join code to code that stood at the end of the page or column before; keep its indentation."""
+        block, last = piece.block, self.blocks[-1] if self.blocks else None
+        indent, self._code_indent = self._code_indent, 0.0
+        if not isinstance(block, Code):
+            return False
+        line = min(piece.lines, key=lambda ln: ln.box.x0)
+        pitch = (line.box.x1 - line.box.x0) / max(1, len(line.text))
+        self._code_indent = (line.box.x0 - line.left) / max(pitch, 0.1)
+        if not (isinstance(last, Code) and _turned_over(last, block)):
+            return False
+        more = round(self._code_indent - indent)
+        text = "\n".join(" " * max(0, more) + row for row in block.text.split("\n"))
+        before = "\n".join(" " * max(0, -more) + row for row in last.text.split("\n"))
+        last.text = f"{before}\n{text}"
+        last.places += block.places
+        self._code_indent = min(indent, self._code_indent)
+        return True
+
+
+def _turned_over(above: Block, below: Block) -> bool:
+    """Whether a block goes on at the top of the page or column after that of the block before it."""
+    a, b = above.places[-1], below.places[0]
+    return a.page != b.page or b.box.y0 < a.box.y1 - 1
 
 
 def _resolved(marks: Sequence[Mark], notes: dict[str, str]) -> Iterator[Mark]:
@@ -305,6 +367,4 @@ def _extend(block: Paragraph | ListItem, text: str, marks: Sequence[Mark]) -> No
 def _runs_on(above: Paragraph, below: Paragraph) -> bool:
     if not (above.places and below.places and above.text and below.text):
         return False
-    a, b = above.places[-1], below.places[0]
-    turned_over = a.page != b.page or b.box.y0 < a.box.y1 - 1
-    return turned_over and above.text[-1:] not in '.:!?”"' and below.text[:1].islower()
+    return _turned_over(above, below) and above.text[-1:] not in '.:!?”"' and below.text[:1].islower()

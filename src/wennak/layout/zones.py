@@ -45,7 +45,7 @@ _BIN = 0.25
 
 
 class Parted(enum.Enum):
-    """What a strip parts: columns of prose, tables each with its own frame, texts whose lines do not match."""
+    """What a strip parts: columns of prose, tables with a frame each, texts whose lines do not match."""
 
     PROSE = 1
     FRAMED = 2

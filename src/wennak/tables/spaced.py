@@ -42,6 +42,8 @@ def read_spaced(layout: PageLayout) -> list[TableDraft]:
 def read_spaced_outside(layout: PageLayout, taken: Bools) -> list[TableDraft]:
     """Return the tables among the words that are not `taken` yet."""
     taken = taken | _margin_words(layout)
+    for area in layout.fields:
+        taken[area.words] = True
     drafts: list[TableDraft] = []
     if taken.all():
         return drafts

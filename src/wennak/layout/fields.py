@@ -1,0 +1,154 @@
+"""Fields of forms: values written over a line beside their label, and check boxes."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import numpy as np
+
+from ..ink import Bools, Floats, Ints
+from ..model import Box
+from .page import FieldArea, PageLayout
+
+# A check box is a square of this size (em), its text begins at most so far (em) to its right.
+BOX_SIZE = (0.5, 1.8)
+BOX_REACH = 2.5
+# The line under a value is at least this long (em) and at most this far (em) below the baseline.
+LINE_LENGTH = 4.0
+LINE_DROP = (-0.1, 0.7)
+# A label ends at most this far (em) before its line.
+LABEL_REACH = 12.0
+# A gap this wide (em) ends a text beside a box.
+GAP = 2.5
+# Fewer boxes, or lines that begin at one place, are something else.
+MIN_FIELDS = 2
+# Characters that are a box by themselves, empty and filled.
+_EMPTY, _FILLED = "☐□", "☑☒■"
+
+
+def find_fields(layout: PageLayout) -> list[FieldArea]:
+    """Return the fields of a page from top to bottom."""
+    if not len(layout.words):
+        return []
+    found = [*_check_boxes(layout), *_over_lines(layout)]
+    return sorted(found, key=lambda f: (round(f.box.y0 / layout.em), f.box.x0))
+
+
+def _check_boxes(layout: PageLayout) -> list[FieldArea]:
+    squares = [(box, _is_marked(layout, box)) for box in _squares(layout)]
+    out = []
+    rights = [box.x0 for box, _ in squares]
+    for box, marked in squares:
+        label = _text_right_of(layout, box, [x for x in rights if x > box.x1])
+        if len(label):
+            out.append(_box_field(layout, box, label, marked))
+    out += _box_characters(layout)
+    return out if len(out) >= MIN_FIELDS else []
+
+
+def _squares(layout: PageLayout) -> list[Box]:
+    """Squares of the size of a letter drawn with lines."""
+    s, em = layout.ink.strokes, layout.em
+    y0, y1 = np.minimum(s.y0, s.y1), np.maximum(s.y0, s.y1)
+    low, high = (share * em for share in BOX_SIZE)
+    side = (np.abs(s.x1 - s.x0) < 0.5) & (y1 - y0 > low) & (y1 - y0 < high)
+    at = np.flatnonzero(side)
+    if not 2 * MIN_FIELDS <= len(at) <= 400:
+        return []
+    at = at[np.lexsort((s.x0[at], np.round(y0[at])))]
+    out: list[Box] = []
+    for a, b in zip(at[:-1].tolist(), at[1:].tolist(), strict=True):
+        height, width = float(y1[a] - y0[a]), float(s.x0[b] - s.x0[a])
+        level = abs(y0[a] - y0[b]) < 1 and abs(y1[a] - y1[b]) < 1
+        if level and abs(width - height) < 0.2 * height:
+            out.append(Box(float(s.x0[a]), float(y0[a]), float(s.x0[b]), float(y1[a])))
+    return out
+
+
+def _is_marked(layout: PageLayout, box: Box) -> bool:
+    """Whether something is drawn or written within a box."""
+    s, o, w = layout.ink.strokes, layout.ink.shapes, layout.words
+    x, y = (s.x0 + s.x1) / 2, (s.y0 + s.y1) / 2
+    slanted = (np.abs(s.x1 - s.x0) > 1) & (np.abs(s.y1 - s.y0) > 1)
+    return bool(
+        (slanted & _within(x, y, box)).any()
+        or _within((o.x0 + o.x1) / 2, (o.y0 + o.y1) / 2, box).any()
+        or _within((w.x0 + w.x1) / 2, (w.y0 + w.y1) / 2, box).any()
+    )
+
+
+def _within(x: Floats, y: Floats, box: Box) -> Bools:
+    inside: Bools = (x > box.x0) & (x < box.x1) & (y > box.y0) & (y < box.y1)
+    return inside
+
+
+def _text_right_of(layout: PageLayout, box: Box, others: list[float]) -> Ints:
+    """The words that follow a box on its line, up to the next box or a wide gap."""
+    w, em = layout.words, layout.em
+    end = min(others, default=np.inf) if others else np.inf
+    middle = (box.y0 + box.y1) / 2
+    beside = np.flatnonzero((w.y0 < middle) & (w.y1 > middle) & (w.x0 > box.x1 - 0.2 * em) & ~w.turned)
+    beside = beside[np.argsort(w.x0[beside], kind="stable")]
+    out: list[int] = []
+    reach = box.x1 + (BOX_REACH - GAP) * em
+    for i in beside.tolist():
+        if w.x0[i] - reach > GAP * em or (w.x0[i] >= end and end > box.x1 + em):
+            break
+        out.append(i)
+        reach = float(w.x1[i])
+    return np.array(out, dtype=np.int64)
+
+
+def _box_field(layout: PageLayout, box: Box, label: Ints, marked: bool) -> FieldArea:
+    w = layout.words
+    mark = np.flatnonzero(_within((w.x0 + w.x1) / 2, (w.y0 + w.y1) / 2, box))
+    none = np.empty(0, dtype=np.int64)
+    around = Box.around([box, layout.box(label)])
+    return FieldArea(around, np.concatenate((mark, label)), label, none, marked)
+
+
+def _box_characters(layout: PageLayout) -> Iterator[FieldArea]:
+    """Boxes that are characters, each at the start of a line or after a wide gap."""
+    w = layout.words
+    for i, text in enumerate(w.texts):
+        if text[0] not in _EMPTY + _FILLED or len(text) > 1:
+            continue
+        first = i == 0 or w.row[i - 1] != w.row[i] or w.x0[i] - w.x1[i - 1] > GAP * w.size[i] / 2
+        box = Box(float(w.x0[i]), float(w.y0[i]), float(w.x1[i]), float(w.y1[i]))
+        label = _text_right_of(layout, box, [])
+        if first and len(label):
+            yield _box_field(layout, box, label, text in _FILLED)
+
+
+def _over_lines(layout: PageLayout) -> list[FieldArea]:
+    """Values over lines that begin at one place, each line with a label before it and nothing after it.
+
+    Half of the labels or more end with a colon: rows of a table may stand over lines as well.
+    """
+    w, em, level = layout.words, layout.em, layout.rules.level
+    rows = (
+        {int(r): np.flatnonzero((w.row == r) & ~w.turned) for r in np.unique(w.row)}
+        if len(level) >= 2
+        else {}
+    )
+    found: list[tuple[float, FieldArea]] = []
+    for k in np.flatnonzero(level.high - level.low > LINE_LENGTH * em).tolist():
+        at, low, high = float(level.at[k]), float(level.low[k]), float(level.high[k])
+        for members in rows.values():
+            drop = at - float(w.baseline[members[0]]) if len(members) else np.inf
+            if not LINE_DROP[0] * em < drop < LINE_DROP[1] * em:
+                continue
+            label = members[w.x1[members] < low + 1]
+            value = members[(w.x0[members] > low - 1) & (w.x1[members] < high + em)]
+            if not len(label) or len(label) + len(value) < len(members):
+                continue
+            if low - float(w.x1[label].max()) < LABEL_REACH * em and float(w.x1[label].max()) < low:
+                around = Box.around([layout.box(members), Box(low, at, high, at)])
+                found.append((low, FieldArea(around, members, label, value, None)))
+    out = []
+    for low, area in found:
+        alike = [other for at, other in found if abs(at - low) < 2]
+        named = sum(w.texts[int(other.label[-1])].endswith(":") for other in alike)
+        if len(alike) >= MIN_FIELDS and named >= 0.5 * len(alike):
+            out.append(area)
+    return out
