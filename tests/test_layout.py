@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
+import io
 import unittest
 
+import pikepdf
+
 import wennak
-from tests.support import pdf_of
+from tests.support import DEMO, pdf_of
+from tests.tagged import tagged_pdf
 
 SAID = "the keeper of the light counts every vessel that passes the sound and writes its name into a book"
 WORDS = SAID.split()
@@ -103,10 +107,6 @@ class TestRoles(unittest.TestCase):
         )
 
     def test_running_heads_and_page_numbers_stay_out_of_the_text(self) -> None:
-        import io
-
-        import pikepdf
-
         pdf = pikepdf.new()
         for n in range(1, 5):
             content = (
@@ -124,3 +124,123 @@ class TestRoles(unittest.TestCase):
         self.assertEqual(
             [f.text for f in document.furniture if f.text.startswith("-")], [f"- {n} -" for n in range(1, 5)]
         )
+
+    def test_nested_lists_and_terms_of_depth(self) -> None:
+        content = prose(60, 740, 2, "intro")
+        for i, (x, label, text) in enumerate(
+            [(60, "1.", "boats"), (80, "a)", "of the sound"), (80, "b)", "of the isles"), (60, "2.", "crews")]
+        ):
+            content += line(x, 700 - 14 * i, label) + line(x + 16, 700 - 14 * i, text)
+        (found,) = (b for b in read(content).blocks if b.kind == "list")
+        self.assertEqual([i.depth for i in found.items], [0, 1, 1, 0])
+        page = wennak.Document("x", blocks=[found]).html()
+        self.assertEqual(page.count("<ol"), 2)
+
+    def test_contents_pages_are_no_tables(self) -> None:
+        titles = [
+            ("Boats", 3),
+            ("Boats of the isles", 5),
+            ("Crews", 9),
+            ("Fares and freight", 12),
+            ("Index", 40),
+        ]
+        content = line(60, 740, "Contents", 16)
+        for i, (title, number) in enumerate(titles):
+            y = 700 - 14 * i
+            dots = "." * int((420 - 6 * len(title)) / 3)
+            content += line(60, y, title) + line(68 + 6 * len(title), y, dots) + line(500, y, str(number))
+        document = read(content)
+        (found,) = (b for b in document.blocks if b.kind == "contents")
+        self.assertEqual([(e.text, e.page) for e in found.entries], [(t, str(n)) for t, n in titles])
+        self.assertEqual(document.tables, [])
+
+    def test_a_hyphen_stays_where_the_document_has_the_compound(self) -> None:
+        content = line(60, 700, "a well-kept book and the har-") + line(60, 688, "bour, a well-")
+        content += line(60, 676, "kept pier")
+        self.assertEqual(
+            read(content).markdown().strip(), "a well-kept book and the harbour, a well-kept pier"
+        )
+
+
+class TestResearchNote(unittest.TestCase):
+    """The research note of the demo has nearly every kind of block."""
+
+    def setUp(self) -> None:
+        self.document = wennak.read(DEMO / "swell-note.pdf")
+
+    def test_blocks_come_in_order_with_their_roles(self) -> None:
+        kinds = [b.kind for b in self.document.blocks]
+        self.assertEqual(
+            kinds,
+            ["heading", "heading", "paragraph", "heading", "paragraph", "paragraph", "paragraph", "table",
+             "heading", "paragraph", "formula", "paragraph", "code", "paragraph", "figure", "heading", "list",
+             "footnote", "footnote"],
+        )  # fmt: skip
+        self.assertEqual([b.level for b in self.document.blocks if b.kind == "heading"], [1, 2, 2, 2, 2])
+        self.assertEqual([b.quoted for b in self.document.blocks if b.kind == "paragraph"].index(True), 2)
+        formula = next(b for b in self.document.blocks if b.kind == "formula")
+        self.assertEqual((formula.text, formula.label), ("H = 0.0163 u √F", "(1)"))
+
+    def test_figures_have_captions_and_notes_their_marks(self) -> None:
+        (figure,) = (b for b in self.document.blocks if b.kind == "figure")
+        self.assertTrue(figure.caption.startswith("Figure 1: Measured"))
+        self.assertIn("wind, m/s", figure.text)
+        notes = {b.id: b.label for b in self.document.blocks if b.kind == "footnote"}
+        marks = [(b.text[m.start : m.end], m.target) for b in self.document.blocks if b.kind == "paragraph"
+                 for m in b.marks if m.kind == "note"]  # fmt: skip
+        self.assertEqual(marks, [(label, note) for note, label in notes.items()])
+        for note in notes:
+            self.assertIn(f'href="#{note}"', self.document.html())
+            self.assertIn(f'id="{note}"', self.document.html())
+
+    def test_fields_of_a_form(self) -> None:
+        blocks = [b for b in wennak.read(DEMO / "engine-inspection.pdf").blocks if b.kind == "fields"]
+        values = {f.label: f.value for f in blocks[0].fields}
+        self.assertEqual((values["Running hours:"], values["Next inspection due:"]), ("12,408", ""))
+        self.assertEqual([f.checked for f in blocks[1].fields], [True, True, False, True, False])
+
+
+class TestTags(unittest.TestCase):
+    PIECES = (
+        (300, 600, "second column"), (60, 700, "Harbour book"), (60, 600, "first column"),
+        (60, 560, "ropes"), (60, 540, "oil"), (60, 500, "Pier"), (120, 500, "Boats"), (60, 480, "Oskay"),
+        (120, 480, "4"),
+    )  # fmt: skip
+    TREE = (
+        ("Document",
+         ("H1", 1), ("P", 2), ("P", 0), ("L", ("LI", ("LBody", 3)), ("LI", ("LBody", 4))),
+         ("Table", ("TR", ("TH", 5), ("TH", 6)), ("TR", ("TD", 7), ("TD", 8)))),
+    )  # fmt: skip
+
+    def test_roles_order_and_tables_come_from_trusted_tags(self) -> None:
+        document = wennak.read(tagged_pdf(self.PIECES, self.TREE))
+        self.assertEqual(
+            [b.kind for b in document.blocks], ["heading", "paragraph", "paragraph", "list", "table"]
+        )
+        self.assertEqual(document.blocks[1].text, "first column")
+        self.assertEqual([i.text for i in document.blocks[3].items], ["ropes", "oil"])
+        self.assertEqual(document.tables[0].method, "tagged")
+        self.assertEqual(document.tables[0].frame().to_dict("list"), {"Pier": ["Oskay"], "Boats": ["4"]})
+
+    def test_tags_in_the_wrong_order_or_with_holes_are_not_used(self) -> None:
+        flow = [(60, 700 - 20 * i, f"line {i} of the book") for i in range(8)]
+        backwards = (("Document", *[("H1", k) for k in range(7, -1, -1)]),)
+        holes = (("Document", *[("P", k) for k in range(0, 8, 2)]),)
+        for tree in (backwards, holes):
+            document = wennak.read(tagged_pdf(flow, tree))
+            self.assertEqual([f.code for f in document.findings], ["tags-not-used"])
+            words = " ".join(document.texts()).split()
+            self.assertEqual([w for w in words if w.isdigit()], [str(i) for i in range(8)])
+
+    def test_a_tagged_table_that_is_not_laid_out_so_is_read_from_the_ink(self) -> None:
+        swapped = (
+            *self.TREE[0][:5],
+            ("Table", ("TR", ("TH", 6), ("TH", 5)), ("TR", ("TD", 8), ("TD", 7))),
+        )
+        document = wennak.read(tagged_pdf(self.PIECES, (swapped,)))
+        self.assertEqual([f.code for f in document.findings], ["tags-not-used"])
+        self.assertNotIn("tagged", [t.method for t in document.tables])
+
+
+if __name__ == "__main__":
+    unittest.main()

@@ -6,7 +6,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from scipy import ndimage
+from scipy.sparse import coo_matrix
+from scipy.sparse.csgraph import connected_components
 
 from ..ink import Bools, Floats, Ints
 from ..model import Box
@@ -94,9 +95,24 @@ def _clusters(layout: PageLayout, x0: Floats, y0: Floats, x1: Floats, y1: Floats
     r0, r1 = (np.clip((v / cell).astype(np.int64), 0, shape[0] - 1) for v in (y0, y1))
     for a, b, c, d in zip(r0.tolist(), r1.tolist(), c0.tolist(), c1.tolist(), strict=True):
         painted[a : b + 1, c : d + 1] = True
-    label, _ = ndimage.label(painted, structure=np.ones((3, 3)))
-    found: Ints = np.asarray(label)[r0, c0].astype(np.int64)
-    return found
+    return _labels(painted)[r0, c0]
+
+
+def _labels(painted: Bools) -> Ints:
+    """Number the painted cells of a raster so that those that touch have one number, from 1."""
+    number = np.full((painted.shape[0] + 1, painted.shape[1] + 2), -1, dtype=np.int64)
+    number[:-1, 1:-1][painted] = np.arange(int(painted.sum()))
+    here = number[:-1, 1:-1]
+    pairs = []
+    for beside in (number[:-1, 2:], number[1:, 1:-1], number[1:, 2:], number[1:, :-2]):
+        both = (here >= 0) & (beside >= 0)
+        pairs.append(np.stack((here[both], beside[both])))
+    a, b = np.concatenate(pairs, axis=1)
+    size = max(1, int(painted.sum()))
+    _, label = connected_components(coo_matrix((np.ones(len(a)), (a, b)), shape=(size, size)), directed=False)
+    out = np.zeros(painted.shape, dtype=np.int64)
+    out[painted] = label[: int(painted.sum())] + 1
+    return out
 
 
 def _with_labels(layout: PageLayout, box: Box) -> Box:

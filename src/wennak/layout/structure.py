@@ -249,7 +249,7 @@ class _Text:
         self._indents: list[float] = []
         self._notes = 0
         self._last: Paragraph | None = None
-        self._elements: tuple[int, int] = (-1, -1)
+        self._item = self._element = -1
         self._code_indent = 0.0
 
     def add(self, pieces: Sequence[Piece]) -> None:
@@ -294,9 +294,9 @@ class _Text:
         last = self.blocks[-1] if self.blocks else None
         if not isinstance(last, ListBlock):
             self._indents = []
-        self._elements, before = (first.block, first.nest), self._elements
+        before, self._item = self._item, first.block
         item = block.items[0]
-        if isinstance(last, ListBlock) and first.block >= 0 and first.block == before[0]:
+        if isinstance(last, ListBlock) and first.block >= 0 and first.block == before:
             # The same item goes on, over the page or round a table.
             _extend(last.items[-1], item.text, item.marks)
             last.items[-1].places += item.places
@@ -317,7 +317,13 @@ class _Text:
     def _paragraph(self, piece: Piece) -> bool:
         """Join a paragraph to one that stopped in mid sentence on the page or column before."""
         block, last = piece.block, self._last
-        if not (isinstance(block, Paragraph) and last is not None and _runs_on(last, block)):
+        if not isinstance(block, Paragraph):
+            return False
+        element, self._element = self._element, piece.lines[0].block
+        same = element == self._element
+        # Where tags tell paragraphs apart, they say which goes on.
+        goes_on = same if self._element >= 0 or element >= 0 else last is not None and _runs_on(last, block)
+        if last is None or not goes_on:
             return False
         _extend(last, block.text, block.marks)
         last.places += block.places

@@ -101,6 +101,6 @@ def _backwards(words: Words, block: Ints, em: float) -> float:
         return 0.0
     top = np.minimum.reduceat(words.y0[order], starts)
     left, right = np.minimum.reduceat(words.x0[order], starts), np.maximum.reduceat(words.x1[order], starts)
-    up = top[1:] < top[:-1] - 2 * em
+    up = top[1:] < top[:-1] - em
     beside = (left[1:] > right[:-1] - em) | (right[1:] < left[:-1] + em)
     return float((up & ~beside).mean())

@@ -167,7 +167,7 @@ def _is_table(layout: PageLayout, rows: Sequence[Row], cuts: Sequence[float], re
             return False
         if len(region.lines) < 2 and _is_counted(marked, sum(len(r.words) for r in rows)):
             return False
-    if len(region.lines) < 2 and _is_code(layout, rows):
+    if len(region.lines) < 2 and (_is_code(layout, rows) or _is_contents(layout, rows)):
         return False
     speaking = sum(len(r.spans) > 1 for r in rows)
     edge = second_edge(rows, layout.em)
@@ -187,6 +187,13 @@ def _is_code(layout: PageLayout, rows: Sequence[Row]) -> bool:
     fixed = np.array([f.fixed_pitch for f in layout.ink.fonts], dtype=np.bool_)[layout.words.font]
     members = [i for r in rows for i in r.words]
     return bool(fixed[members].mean() > 0.8 and fixed.mean() < 0.6)
+
+
+def _is_contents(layout: PageLayout, rows: Sequence[Row]) -> bool:
+    """Whether leaders run to numbers that never fall: the pages of a table of contents."""
+    last = [r.words[-1] for r in rows if layout.words.led[r.words[-1]]]
+    pages = [int(text) for i in last if (text := layout.words.texts[i]).isdigit()]
+    return len(last) >= 0.6 * len(rows) and len(pages) >= 3 and pages == sorted(pages)
 
 
 def _margin_words(layout: PageLayout) -> Bools:
