@@ -14,6 +14,8 @@ _LEFT_TO_RIGHT = re.compile(r"[A-Za-z\u00c0-\u024f\u0370-\u052f]")
 
 def logical(text: str) -> str:
     """Return displayed text in reading order; text without right-to-left letters comes back as it is."""
+    if text.isascii():
+        return text
     rtl = len(_RIGHT_TO_LEFT.findall(text))
     if not rtl:
         return text

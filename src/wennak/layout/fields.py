@@ -24,6 +24,7 @@ GAP = 2.5
 MIN_FIELDS = 2
 # Characters that are a box by themselves, empty and filled.
 _EMPTY, _FILLED = "☐□", "☑☒■"
+_BOXES = frozenset(_EMPTY + _FILLED)
 
 
 def find_fields(layout: PageLayout) -> list[FieldArea]:
@@ -110,6 +111,8 @@ def _box_field(layout: PageLayout, box: Box, label: Ints, marked: bool) -> Field
 def _box_characters(layout: PageLayout) -> Iterator[FieldArea]:
     """Boxes that are characters, each at the start of a line or after a wide gap."""
     w = layout.words
+    if _BOXES.isdisjoint(w.texts):
+        return
     for i, text in enumerate(w.texts):
         if text[0] not in _EMPTY + _FILLED or len(text) > 1:
             continue
@@ -126,25 +129,19 @@ def _over_lines(layout: PageLayout) -> list[FieldArea]:
     Half of the labels or more end with a colon: rows of a table may stand over lines as well.
     """
     w, em, level = layout.words, layout.em, layout.rules.level
-    rows = (
-        {int(r): np.flatnonzero((w.row == r) & ~w.turned) for r in np.unique(w.row)}
-        if len(level) >= 2
-        else {}
-    )
     found: list[tuple[float, FieldArea]] = []
     for k in np.flatnonzero(level.high - level.low > LINE_LENGTH * em).tolist():
         at, low, high = float(level.at[k]), float(level.low[k]), float(level.high[k])
-        for members in rows.values():
-            drop = at - float(w.baseline[members[0]]) if len(members) else np.inf
-            if not LINE_DROP[0] * em < drop < LINE_DROP[1] * em:
-                continue
-            label = members[w.x1[members] < low + 1]
-            value = members[(w.x0[members] > low - 1) & (w.x1[members] < high + em)]
-            if not len(label) or len(label) + len(value) < len(members):
-                continue
-            if low - float(w.x1[label].max()) < LABEL_REACH * em and float(w.x1[label].max()) < low:
-                around = Box.around([layout.box(members), Box(low, at, high, at)])
-                found.append((low, FieldArea(around, members, label, value, None)))
+        drop = at - w.baseline
+        members = np.flatnonzero((drop > LINE_DROP[0] * em) & (drop < LINE_DROP[1] * em) & ~w.turned)
+        label = members[w.x1[members] < low + 1]
+        value = members[(w.x0[members] > low - 1) & (w.x1[members] < high + em)]
+        if not len(label) or len(label) + len(value) < len(members) or len(np.unique(w.row[members])) > 1:
+            continue
+        end = float(w.x1[label].max())
+        if low - LABEL_REACH * em < end < low:
+            around = Box.around([layout.box(members), Box(low, at, high, at)])
+            found.append((low, FieldArea(around, members, label, value, None)))
     out = []
     for low, area in found:
         alike = [other for at, other in found if abs(at - low) < 2]

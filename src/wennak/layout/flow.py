@@ -195,21 +195,24 @@ def _lines(layout: PageLayout, members: Ints, groups: Ints) -> Iterator[tuple[Li
         np.add.reduceat(size * width, starts) / total,
     )  # fmt: skip
     words = members.tolist()
+    firsts = members[starts]
+    led, turned, lead = w.led[firsts].tolist(), w.turned[firsts].tolist(), w.lead[firsts].tolist()
+    zones, styles = zone_of[firsts].tolist(), shares.tolist()
     edges = [(z.x0, z.x1) for z in layout.zones] + [(float(x0.min()), float(x1.max()))]
     for k, (a, b, l, t, r, bt, base, em) in enumerate(zip(*(c.tolist() for c in columns), strict=True)):
         run = words[a:b]
-        bold, italic, fixed = shares[k].tolist()
+        bold, italic, fixed = styles[k]
         box = Box(l, t, r, bt)
         shown = _fixed_text(layout, run) if fixed else " ".join([w.texts[i] for i in run])
         text = logical(shown)
         place = layout.place(box)
-        zone = int(zone_of[run[0]])
+        zone = zones[k]
         element = int(tags.block[run[0]]) if tags else -1
         yield (
             Line(
                 text, place, box if layout.turns else place.box, base, em, bold, italic, fixed, zone,
                 *edges[zone], layout.has_dot(box, em), _label(layout, run),
-                bool(w.led[run[0]]), bool(w.turned[run[0]]), int(w.lead[run[0]]),
+                led[k], turned[k], lead[k],
                 _marks(layout, run, traits[a:b], links) if special[k] and text == shown and not fixed else [],
                 element, _role(layout, run[0], element), tags.depth(element) if tags else 0,
             ),
@@ -231,9 +234,11 @@ def _linked(layout: PageLayout) -> Ints:
     """The number of the link that each word stands in, -1 for none."""
     w = layout.words
     out = np.full(len(w), -1, dtype=np.int64)
+    if not layout.ink.links:
+        return out
+    x, y = (w.x0 + w.x1) / 2, (w.y0 + w.y1) / 2
     for k, (rectangle, _) in enumerate(layout.ink.links):
         x0, y0, x1, y1 = rectangle
-        x, y = (w.x0 + w.x1) / 2, (w.y0 + w.y1) / 2
         out[(x > x0) & (x < x1) & (y > y0) & (y < y1)] = k
     return out
 

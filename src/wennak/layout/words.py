@@ -103,7 +103,10 @@ def find_words(ink: PageInk) -> Words:
         if piece[i] == piece[i - 1]:
             chars[i] = " " + chars[i]
     last = np.append(starts[1:], len(g)).tolist()
-    texts = ["".join(chars[a:b]) for a, b in zip(starts.tolist(), last, strict=True)]
+    line = "".join(chars)
+    # Where every glyph is one character, as nearly always, pieces can be cut from the whole.
+    cut = line if len(line) == len(chars) else ""
+    texts = [cut[a:b] if cut else "".join(chars[a:b]) for a, b in zip(starts.tolist(), last, strict=True)]
     # Join neighbours in a row that no blank parts.
     x0, x1, y0, y1 = x0[order], x1[order], y0[order], y1[order]
     size, baseline, turned = size[order], baseline[order], turned[order]
@@ -132,7 +135,12 @@ def find_words(ink: PageInk) -> Words:
         lead=length[at],
         trail=length[ends - 1],
         led=led[starts][order][at],
-        texts=_composed(["".join(sorted_texts[a:b]) for a, b in zip(at.tolist(), bounds, strict=True)]),
+        texts=_composed(
+            [
+                sorted_texts[a] if b - a == 1 else "".join(sorted_texts[a:b])
+                for a, b in zip(at.tolist(), bounds, strict=True)
+            ]
+        ),
     )
 
 
