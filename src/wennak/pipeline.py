@@ -2,16 +2,39 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+from dataclasses import dataclass
 from pathlib import Path
 
 import numpy as np
 
 from .errors import MissingSource, NotPdf
 from .ink import OutlineItem, PageInk, PdfFile
-from .layout import Line, PageItems, PageLayout, find_figures, flow, lay_out, raised_ends, structure
+from .layout import (
+    Line,
+    PageItems,
+    PageLayout,
+    TableMark,
+    find_figures,
+    flow,
+    lay_out,
+    raised_ends,
+    structure,
+)
 from .model import Block, Document, Finding, PageSize
 from .pages import page_numbers
-from .tables import Method, Part, TableDraft, attach_captions, find_method, finished, joined, text_columns
+from .tables import (
+    Method,
+    Part,
+    TableDraft,
+    attach_captions,
+    find_method,
+    finished,
+    follows,
+    joined,
+    text_columns,
+    with_same_columns,
+)
 
 DEFAULT_METHOD = "combined"
 
@@ -39,6 +62,7 @@ def read(
         page_items: list[PageItems] = []
         parts: list[Part] = []
         marks: list[tuple[int, int]] = []
+        last: Placed | None = None
         for ink in pdf.pages(numbers):
             items, drafts, layout = read_page(ink, reader)
             width, height = round(ink.width, 2), round(ink.height, 2)
@@ -46,8 +70,13 @@ def read(
             notes = [*ink.notes, *layout.findings]
             document.findings += [Finding(code, message, ink.number) for code, message in notes]
             page_items.append(items)
-            parts += _parts(drafts, layout, items)
-            marks += [(ink.number, i) for i in range(len(drafts))]
+            for placed in _placed(drafts, layout, items):
+                if last is not None and follows(last.part, placed.part):
+                    pair = with_same_columns(last.draft, placed.draft, last.layout, layout)
+                    parts[-1], placed = last.read_as(pair[0]).part, placed.read_as(pair[1])
+                parts.append(placed.part)
+                marks.append((ink.number, placed.index))
+                last = placed
         outline = pdf.outline
     _assemble(document, page_items, parts, marks, outline)
     return document
@@ -82,32 +111,55 @@ def _source(source: str | Path | bytes, name: str | None) -> tuple[str, Path | b
     return name or path.name, path
 
 
-def _parts(drafts: list[TableDraft], layout: PageLayout, items: PageItems) -> list[Part]:
-    """The tables of a page, with what tells whether they continue over the page's ends."""
-    text_rows = [item.box for item in items.items if isinstance(item, Line)]
-    parts = []
-    for draft in drafts:
+@dataclass(slots=True)
+class Placed:
+    """A draft, its number on the page, its page, and the table that it gives."""
+
+    index: int
+    draft: TableDraft
+    layout: PageLayout
+    part: Part
+
+    def read_as(self, draft: TableDraft) -> Placed:
+        """Return the same with another draft."""
+        return self if draft is self.draft else Placed(self.index, draft, self.layout, _part(draft, self))
+
+
+def _placed(drafts: list[TableDraft], layout: PageLayout, items: PageItems) -> Iterator[Placed]:
+    """The tables of a page in reading order, with what tells whether they continue over its ends."""
+    lines = [item for item in items.items if isinstance(item, Line)]
+    margin = 0.1 * layout.height
+    for mark in (item for item in items.items if isinstance(item, TableMark)):
+        draft = drafts[mark.index]
         box = draft.box
-        margin = 0.1 * layout.height
-        above = [b for b in text_rows if b.y1 < box.y0 + 2 and b.y0 > margin]
-        below = [b for b in text_rows if b.y0 > box.y1 - 2 and b.y1 < layout.height - margin]
-        tables = [d.box for d in drafts if d is not draft]
-        table = finished(draft, layout)
-        parts.append(
-            Part(
-                table=table,
-                page=layout.number,
-                columns=text_columns(table),
-                edges=[(x - box.x0) / max(box.x1 - box.x0, 1.0) for x in draft.column_edges],
-                first_on_page=not above and not any(b.y1 <= box.y0 + 2 for b in tables),
-                last_on_page=not below and not any(b.y0 >= box.y1 - 2 for b in tables),
-                caption_below=any(layout.words.y0[i] > box.y1 - 2 for i in draft.caption),
-                origin=draft.origin,
-                row_elements=draft.row_elements,
-                cell_elements={(c.row, c.column): c.element for c in draft.cells},
-            )
-        )
-    return parts
+        beside = [d.box for d in drafts if d is not draft]
+        # Notes at the foot are set smaller than the text; they end no table.
+        texts = [line.box for line in lines if line.size > 0.95 * layout.em or line.box.y1 < box.y0 + 2]
+        over = [b for b in [*texts, *beside] if b.x0 < box.x1 and b.x1 > box.x0]
+        above = [b for b in over if b.y1 < box.y0 + 2 and b.y0 > margin]
+        below = [b for b in over if b.y0 > box.y1 - 2 and b.y1 < layout.height - margin]
+        part = Part(finished(draft, layout), layout.number, [], [], not above, not below)
+        placed = Placed(mark.index, draft, layout, part)
+        placed.part = _part(draft, placed)
+        yield placed
+
+
+def _part(draft: TableDraft, placed: Placed) -> Part:
+    """The part of a table that a draft is, placed as before."""
+    box, layout = draft.box, placed.layout
+    table = finished(draft, layout)
+    return Part(
+        table=table,
+        page=layout.number,
+        columns=text_columns(table),
+        edges=[(x - box.x0) / max(box.x1 - box.x0, 1.0) for x in draft.column_edges],
+        first_on_page=placed.part.first_on_page,
+        last_on_page=placed.part.last_on_page,
+        caption_below=any(layout.words.y0[i] > box.y1 - 2 for i in draft.caption),
+        origin=draft.origin,
+        row_elements=draft.row_elements,
+        cell_elements={(c.row, c.column): c.element for c in draft.cells},
+    )
 
 
 def _assemble(

@@ -9,8 +9,9 @@ from importlib.metadata import EntryPoint, entry_points
 from ..errors import UsageError
 from ..layout import PageLayout
 from .caption import attach_captions
-from .continued import Part, joined, text_columns
+from .continued import Part, follows, joined, text_columns
 from .draft import CellDraft, TableDraft, finished
+from .recut import with_same_columns
 
 Method = Callable[[PageLayout], list[TableDraft]]
 
@@ -37,6 +38,6 @@ def _installed() -> dict[str, EntryPoint]:
 
 
 __all__ = [
-    "CellDraft", "Method", "Part", "TableDraft", "attach_captions", "find_method", "finished", "joined",
-    "method_names", "text_columns",
+    "CellDraft", "Method", "Part", "TableDraft", "attach_captions", "find_method", "finished", "follows",
+    "joined", "method_names", "text_columns", "with_same_columns",
 ]  # fmt: skip

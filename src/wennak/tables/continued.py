@@ -107,8 +107,18 @@ def _positions(row: int, column: int, rowspan: int, colspan: int) -> list[tuple[
     return [(row + i, column + j) for i in range(rowspan) for j in range(colspan)]
 
 
+def follows(above: Part, below: Part) -> bool:
+    """Whether a part stands where a table would go on: at the top of the next page, or of the next column."""
+    if not (above.last_on_page and below.first_on_page):
+        return False
+    if below.page == above.page + 1:
+        return True
+    a, b = above.table.places[-1].box, below.table.places[0].box
+    return below.page == above.page and b.x0 > a.x1 - 1 and b.y0 < a.y0
+
+
 def _continues(above: Part, below: Part) -> bool:
-    if below.page != above.page + 1 or not (above.last_on_page and below.first_on_page):
+    if not follows(above, below):
         return False
     if above.origin >= 0 or below.origin >= 0:
         return False
@@ -119,9 +129,11 @@ def _continues(above: Part, below: Part) -> bool:
         return False
     if a.columns != b.columns:
         return False
-    if _head(a) and _head(a) == _head(b):
+    rows = min(a.header_rows, b.header_rows)
+    same_head = rows > 0 and _head(a, rows) == _head(b, rows)
+    if same_head:
         return True
-    if b.header_rows and not said and _head(a) != _head(b) and a.header_rows:
+    if b.header_rows and not said and a.header_rows:
         return False
     alike = all(abs(x - y) < SAME_EDGES for x, y in zip(above.edges, below.edges, strict=True))
     return alike or _same_columns(above.columns, below.columns)
@@ -164,7 +176,7 @@ def _joined(a: Table, b: Table) -> Table:
         caption=b.caption
         if NAMED.match(b.caption) and not NAMED.match(a.caption)
         else a.caption or b.caption,
-        header_rows=a.header_rows,
+        header_rows=min(a.header_rows, b.header_rows) if repeated else a.header_rows,
         method=a.method,
         confidence=min(a.confidence, b.confidence),
         places=a.places + b.places,
