@@ -238,11 +238,14 @@ def _with_outer_rows(layout: PageLayout, box: Box) -> Box:
         if not near or not (len(row.spans) > 1 or _under_second(rows, row, em)):
             break
         top = row.y0
+    usual = 0.4 * em
     for row in [r for r in rows if r.y0 >= box.y1 - 1]:
-        near = row.y0 - bottom < (TABLE_ROOM if bottom == box.y1 else 0.4) * em
+        room = row.y0 - bottom
+        near = room < TABLE_ROOM * em and (bottom == box.y1 or room < usual)
         if not near or not (len(row.spans) > 1 or _under_second(rows, row, em)):
             break
-        bottom = row.y1
+        # Rows beyond the last rule follow each other as the first of them follows it.
+        usual, bottom = max(usual, room + 0.15 * em), row.y1
     return Box(
         box.x0, top - (1.0 if top < box.y0 else 0.0), box.x1, bottom + (1.0 if bottom > box.y1 else 0.0)
     )
