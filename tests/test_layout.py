@@ -232,6 +232,21 @@ class TestTags(unittest.TestCase):
             words = " ".join(document.texts()).split()
             self.assertEqual([w for w in words if w.isdigit()], [str(i) for i in range(8)])
 
+    def test_an_empty_cell_that_is_not_tagged_shifts_no_value(self) -> None:
+        pieces = [(60 + 80 * k, 700, head) for k, head in enumerate(("Pier", "Summer", "Winter"))]
+        pieces += [
+            (60, 680, "Oskay"),
+            (140, 680, "4"),
+            (220, 680, "2"),
+            (60, 660, "Tarnvoe"),
+            (220, 660, "1"),
+        ]
+        cells = lambda role, first, last: ("TR", *((role, k) for k in range(first, last)))  # noqa: E731
+        tree = (("Table", cells("TH", 0, 3), cells("TD", 3, 6), cells("TD", 6, 8)),)
+        (table,) = wennak.read(tagged_pdf(pieces, tree)).tables
+        self.assertEqual(table.method, "tagged")
+        self.assertEqual(table.frame().iloc[1].tolist(), ["Tarnvoe", "", "1"])
+
     def test_a_tagged_table_that_is_not_laid_out_so_is_read_from_the_ink(self) -> None:
         swapped = (
             *self.TREE[0][:5],

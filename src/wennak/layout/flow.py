@@ -207,11 +207,12 @@ def _lines(layout: PageLayout, members: Ints, groups: Ints) -> Iterator[tuple[Li
         text = logical(shown)
         place = layout.place(box)
         zone = zones[k]
+        left, right = edges[zone]
         element = int(tags.block[run[0]]) if tags else -1
         yield (
             Line(
                 text, place, box if layout.turns else place.box, base, em, bold, italic, fixed, zone,
-                *edges[zone], layout.has_dot(box, em), _label(layout, run),
+                left, right, layout.has_dot(box, em), _label(layout, run),
                 led[k], turned[k], lead[k],
                 _marks(layout, run, traits[a:b], links) if special[k] and text == shown and not fixed else [],
                 element, _role(layout, run[0], element), tags.depth(element) if tags else 0,

@@ -64,6 +64,9 @@ def _draft(layout: PageLayout, tags: Tags, table: int, parts: dict[int, list[int
     words = {part: members for part, members in parts.items() if part in grid.cells}
     if len(grid.rows) < 2 or grid.columns < 2 or not words:
         return None
+    if not _set_in_columns(layout, grid, words):
+        _distrust(layout)
+        return None
     present = {grid.cells[part][0] for part in words}
     empty = {r for r, e in enumerate(grid.rows) if not tags.tree.filled[e]}
     rows = sorted(present | {r for r in empty if r - 1 in present and r < max(present)})
@@ -75,9 +78,7 @@ def _draft(layout: PageLayout, tags: Tags, table: int, parts: dict[int, list[int
             cells.append(CellDraft(inside[0], column, len(inside), colspan, members, element))
     # Text of the table in no cell of it: the tree is not what it should be.
     if -1 in parts or not _agrees(layout, cells):
-        layout.findings.append(
-            ("tags-not-used", f"a tagged table on page {layout.number} is not laid out as it is tagged")
-        )
+        _distrust(layout)
         return None
     inked = [i for c in cells for i in c.words]
     box = layout.box(np.array(inked, dtype=np.int64))
@@ -90,6 +91,85 @@ def _draft(layout: PageLayout, tags: Tags, table: int, parts: dict[int, list[int
     draft.header_rows = count or header_rows(layout, draft)
     draft.score = 0.95
     return draft
+
+
+def _distrust(layout: PageLayout) -> None:
+    said = f"a tagged table on page {layout.number} is not laid out as it is tagged"
+    layout.findings.append(("tags-not-used", said))
+
+
+def _set_in_columns(layout: PageLayout, grid: _Grid, words: dict[int, list[int]]) -> bool:
+    """Move the cells of rows that lack some to the columns they stand in; False where that cannot be told.
+
+    Some programs tag no empty cells: all cells after one would else stand a column too far left.
+    """
+    w = layout.words
+    taken: dict[int, set[int]] = {}
+    for row, column, rowspan, colspan in grid.cells.values():
+        for r in range(row, row + rowspan):
+            taken.setdefault(r, set()).update(range(column, column + colspan))
+    short = {r for r, columns in taken.items() if len(columns) < grid.columns}
+    spots = {e: (float(w.x0[m].min()), float(w.x1[m].max())) for e, m in words.items()}
+    extents = _extents(grid, spots, short)
+    for row in sorted(short):
+        own = [e for e, cell in grid.cells.items() if cell[0] == row]
+        if not any(e in spots for e in own):
+            continue
+        if any(e not in spots for e in own) or any(extent is None for extent in extents):
+            return False
+        above = {
+            c
+            for e, (r, k, height, width) in grid.cells.items()
+            if r < row < r + height
+            for c in range(k, k + width)
+        }
+        place = _best_columns([(spots[e], grid.cells[e][3]) for e in own], [e for e in extents if e], above)
+        if place is None:
+            return False
+        for element, column in zip(own, place, strict=True):
+            _, _, rowspan, colspan = grid.cells[element]
+            grid.cells[element] = (row, column, rowspan, colspan)
+    return True
+
+
+def _extents(
+    grid: _Grid, spots: dict[int, tuple[float, float]], short: set[int]
+) -> list[tuple[float, float] | None]:
+    """Left and right of the text of each column, by the rows that have all cells."""
+    out: list[tuple[float, float] | None] = [None] * grid.columns
+    for element, (x0, x1) in spots.items():
+        row, column, _, colspan = grid.cells[element]
+        if row not in short and colspan == 1:
+            known = out[column]
+            out[column] = (min(known[0], x0), max(known[1], x1)) if known else (x0, x1)
+    return out
+
+
+def _best_columns(
+    cells: Sequence[tuple[tuple[float, float], int]],
+    extents: Sequence[tuple[float, float]],
+    above: set[int],
+) -> list[int] | None:
+    """The columns of cells in order, given by their text's extent and width in columns, so that each overlaps
+    its columns best; None where one overlaps none.
+    """
+    best: dict[int, tuple[float, list[int]]] = {0: (0.0, [])}
+    for (x0, x1), width in cells:
+        after: dict[int, tuple[float, list[int]]] = {}
+        for start, (score, place) in best.items():
+            for column in range(start, len(extents) - width + 1):
+                if above & set(range(column, column + width)):
+                    continue
+                left, right = extents[column][0], extents[column + width - 1][1]
+                overlap = min(right, x1) - max(left, x0)
+                if overlap <= 0:
+                    continue
+                gained = score + overlap / (x1 - x0)
+                end = column + width
+                if end not in after or gained > after[end][0]:
+                    after[end] = (gained, [*place, column])
+        best = after
+    return max(best.values())[1] if best else None
 
 
 def _grid(tree: StructureTree, table: int) -> _Grid:
