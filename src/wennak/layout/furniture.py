@@ -16,6 +16,8 @@ MARGIN = 0.13
 EDGE = 0.11
 EDGE_GAP = 2.2
 EDGE_WORDS = 14
+# Steps from line to line are the same within this (em).
+SAME_STEP = 0.2
 # Repeated lines stand within this many points of the same height on every page.
 SAME_HEIGHT = 3
 
@@ -71,7 +73,9 @@ def _stands_apart(line: Line, lines: Sequence[Line], height: float, body: float)
     y = _middle(line, height)
     if EDGE < y < 1 - EDGE or line.size > 1.05 * body or len(line.text.split()) > EDGE_WORDS:
         return False
-    others = [
-        abs(other.baseline - line.baseline) for other in lines if abs(other.baseline - line.baseline) > 1
-    ]
-    return bool(others) and min(others) > EDGE_GAP * min(body, line.size)
+    levels = sorted({round(other.baseline, 1) for other in lines}, key=lambda b: abs(b - line.baseline))
+    steps = [abs(b - line.baseline) for b in levels if abs(b - line.baseline) > 1]
+    if not steps or steps[0] <= EDGE_GAP * min(body, line.size):
+        return False
+    # A line as far from the next as that from the one after it is one of a loosely set text.
+    return len(steps) < 2 or abs(steps[1] - 2 * steps[0]) > SAME_STEP * line.size

@@ -17,6 +17,8 @@ MAX_ROOM = 0.8
 WRAPPED_SHARE = 0.6
 # Lines that overlap by more than this (em) are one row: cells set at mid height beside wrapped ones.
 OVERLAP = 0.15
+# A row about a label at mid height ends within this share of a line of where its last line does.
+LINES_OFF = 0.6
 
 
 def row_starts(
@@ -34,6 +36,8 @@ def row_starts(
     bottoms = np.maximum.accumulate([r.y1 for r in rows])
     rooms = (np.array([r.y0 for r in rows[1:]]) - bottoms[:-1]) / em
     split = _two_classes(rooms, filled, numbers)
+    if split is None and (centred := _centred(rows, filled)) is not None:
+        return centred
     starts = [True]
     for i in range(1, len(rows)):
         room = rooms[i - 1]
@@ -46,6 +50,35 @@ def row_starts(
         else:
             starts.append(0 in filled[i] or not _continues(filled[i - 1], filled[i], filled))
     return starts
+
+
+def _centred(rows: Sequence[Row], filled: Sequence[frozenset[int]]) -> list[bool] | None:
+    """Rows whose short cells stand at mid height beside cells of many lines, if the lines bear that out.
+
+    A label at mid height gives the height of its row: as far as the row reaches above it, it reaches below.
+    Lines fall into such rows if each ends between two lines, and the last with the table.
+    """
+    first = next((i for i in range(1, len(rows)) if 0 not in filled[i]), None)
+    if first is None or not all(0 in f for f in filled[:first]):
+        return None
+    labels = [i for i in range(first, len(rows)) if 0 in filled[i]]
+    if len(labels) < 2:
+        return None
+    middles = [(r.y0 + r.y1) / 2 for r in rows]
+    pitch = float(np.median(np.diff(middles[first:])))
+    starts = [True] * first + [False] * (len(rows) - first)
+    begin = first
+    for label in labels:
+        if label < begin:
+            return None
+        top = min(r.y0 for r in rows[begin : label + 1])
+        bottom = 2 * middles[label] - top
+        end = next((i for i in range(label, len(rows)) if middles[i] > bottom), len(rows))
+        if abs(max(r.y1 for r in rows[begin:end]) - bottom) > LINES_OFF * pitch:
+            return None
+        starts[begin] = True
+        begin = end
+    return starts if begin == len(rows) else None
 
 
 def _two_classes(

@@ -30,6 +30,8 @@ from .strips import SPAN_GAP, Row, gutters, rows_of, second_edge
 # Running heads stand in this share of the page at either end, set off from the text by this (em).
 MARGIN = 0.12
 MARGIN_GAP = 1.6
+# Distances of rows are the same within this (em).
+SAME_PITCH = 0.15
 # An item of a counted list has more words than this; a row of a table seldom has.
 ITEM_WORDS = 7
 
@@ -203,10 +205,16 @@ def _margin_words(layout: PageLayout) -> Bools:
     numbers = np.unique(w.row[~w.turned])
     if len(numbers) < 4:
         return out
-    for edge, neighbour in ((0, 1), (-1, -2)):
-        row, beside = (np.flatnonzero((w.row == numbers[k]) & ~w.turned) for k in (edge, neighbour))
+    for edge, neighbour, next_one in ((0, 1, 2), (-1, -2, -3)):
+        row, beside, beyond = (
+            np.flatnonzero((w.row == numbers[k]) & ~w.turned) for k in (edge, neighbour, next_one)
+        )
         top, bottom = float(w.y0[row].min()), float(w.y1[row].max())
         gap = max(float(w.y0[beside].min()) - bottom, top - float(w.y1[beside].max()))
+        # A row as far from the next as that from the one after it belongs with them.
+        pitch = abs(float(w.baseline[beside[0]] - w.baseline[beyond[0]]))
+        if abs(abs(float(w.baseline[row[0]] - w.baseline[beside[0]])) - pitch) < SAME_PITCH * layout.em:
+            continue
         at_edge = bottom < MARGIN * layout.height if edge == 0 else top > (1 - MARGIN) * layout.height
         out[row] = at_edge and gap > MARGIN_GAP * layout.em
     return out
