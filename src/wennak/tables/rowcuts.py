@@ -15,6 +15,8 @@ CLASS_STEP = 0.18
 MAX_ROOM = 0.8
 # Of the lines that narrow rooms would join, at least this share must look like the rest of a wrapped cell.
 WRAPPED_SHARE = 0.6
+# A line is set farther in than another by at least this (em).
+INDENT = 0.5
 # Lines that overlap by more than this (em) are one row: cells set at mid height beside wrapped ones.
 OVERLAP = 0.15
 # A row about a label at mid height ends within this share of a line of where its last line does.
@@ -35,7 +37,8 @@ def row_starts(
         return []
     bottoms = np.maximum.accumulate([r.y1 for r in rows])
     rooms = (np.array([r.y0 for r in rows[1:]]) - bottoms[:-1]) / em
-    split = _two_classes(rooms, filled, numbers)
+    groups = [filled[i] == {0} and rows[i + 1].x0 > rows[i].x0 + INDENT * em for i in range(len(rows) - 1)]
+    split = _two_classes(rooms, filled, numbers, [*groups, False])
     if split is None and (centred := _centred(rows, filled)) is not None:
         return centred
     starts = [True]
@@ -82,9 +85,12 @@ def _centred(rows: Sequence[Row], filled: Sequence[frozenset[int]]) -> list[bool
 
 
 def _two_classes(
-    rooms: Floats, filled: Sequence[frozenset[int]], numbers: Sequence[frozenset[int]]
+    rooms: Floats, filled: Sequence[frozenset[int]], numbers: Sequence[frozenset[int]], groups: Sequence[bool]
 ) -> float | None:
-    """The room that parts narrow from wide ones, if they fall apart clearly and it makes sense."""
+    """The room that parts narrow from wide ones, if they fall apart clearly and it makes sense.
+
+    `groups` tells of lines that head a group: a label alone, with a line set farther in below it.
+    """
     ordered = np.sort(rooms[rooms >= -OVERLAP])
     jumps = np.flatnonzero((np.diff(ordered) >= CLASS_STEP) & (ordered[:-1] <= MAX_ROOM))
     for at in jumps.tolist():
@@ -92,7 +98,7 @@ def _two_classes(
         # Lines joined by the narrow rooms must look like wrapped cells, not like rows.
         narrow = (np.flatnonzero((rooms <= split) & (rooms >= -OVERLAP)) + 1).tolist()
         stacked = sum(bool(numbers[i] & numbers[i - 1]) for i in narrow)
-        wrapped = sum(_is_rest(filled[i - 1], filled[i]) for i in narrow)
+        wrapped = sum(_is_rest(filled[i - 1], filled[i]) and not groups[i] for i in narrow)
         if wrapped >= WRAPPED_SHARE * len(narrow) and stacked <= 0.1 * len(narrow):
             return split
     return None

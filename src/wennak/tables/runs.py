@@ -27,6 +27,8 @@ LARGER = 1.12
 MAX_PLAIN = 4
 # Plain rows right above a run that stand over its columns are header lines; at most so many.
 MAX_ABOVE = 3
+# A table that goes on from the page before begins in this share of the page's height.
+PAGE_TOP = 0.15
 # Text begins at the edge of a column when it is this near (em).
 ALIGNED = 0.15
 # So many rows back and ahead are looked at.
@@ -60,7 +62,7 @@ def find_runs(layout: PageLayout, rows: Sequence[Row], search: Search) -> list[l
             run, plain = [], 0
         if run or several or area_of(row, search.areas) >= 0:
             if not run:
-                run = _header_lines(layout, rows[:i], row)
+                run = _group_lines(layout, rows, i) or _header_lines(layout, rows[:i], row)
                 plain = 0
             run.append(row)
             plain = 0 if several or hangs(recent, row, layout.em) else plain + 1
@@ -79,7 +81,7 @@ def _breaks(layout: PageLayout, run: Sequence[Row], rest: Sequence[Row], plain: 
         return False
     room = row.y0 - max(r.y1 for r in run[-3:])
     if room > MAX_ROOM * em:
-        return room > 2 * MAX_ROOM * em or not _in_line(run, row)
+        return room > 2 * MAX_ROOM * em or not (_in_line(run, row) or _heads(run, rest, room))
     if len(row.spans) > 1 or hangs(run, row, em) or _falls_into_columns(layout, run, row):
         return False
     if not search.ruled and (is_prose_line(row, search.width) or plain >= MAX_PLAIN):
@@ -111,6 +113,18 @@ def _in_line(run: Sequence[Row], row: Row) -> bool:
     )
 
 
+def _heads(run: Sequence[Row], rest: Sequence[Row], room: float) -> bool:
+    """Whether the header lines of a loosely set table stand above the rows to come: in their columns, and not
+    much farther from them than they from each other.
+    """
+    full = next((r for r in rest if len(r.spans) > 1), None)
+    head = run[-1]
+    if len(run) >= AHEAD or full is None or len(rest) < 2 or not 2 < len(head.spans) == len(full.spans):
+        return False
+    over = all(a[0] < b[1] and b[0] < a[1] for a, b in zip(head.spans, full.spans, strict=True))
+    return over and room < 2 * (rest[1].y0 - rest[0].y1)
+
+
 def _falls_into_columns(layout: PageLayout, run: Sequence[Row], row: Row) -> bool:
     """Whether a row without wide gaps has a word that begins right at the second column of the run."""
     w, em = layout.words, layout.em
@@ -130,6 +144,19 @@ def _usual_room(run: Sequence[Row], em: float) -> float:
 
 def _size(layout: PageLayout, rows: Sequence[Row]) -> float:
     return float(np.median(layout.words.size[[i for r in rows for i in r.words]]))
+
+
+def _group_lines(layout: PageLayout, rows: Sequence[Row], i: int) -> list[Row]:
+    """Labels of groups above the first full row on a page, where a table goes on from the page before."""
+    first, em = rows[i], layout.em
+    if not 0 < i <= MAX_ABOVE or len(first.spans) < 2 or rows[0].y0 > PAGE_TOP * layout.height:
+        return []
+    rooms = [b.y0 - a.y1 for a, b in pairwise(rows[: i + 2])]
+    over_stub = all(
+        first.x0 - 3 * em < row.x0 < first.x0 + em and row.x1 < first.spans[1][0] - em for row in rows[:i]
+    )
+    close = max(rooms[:i]) < 1.1 * rooms[-1] + 0.2 * em if len(rooms) > i else False
+    return list(rows[:i]) if over_stub and close else []
 
 
 def _header_lines(layout: PageLayout, above: Sequence[Row], first: Row) -> list[Row]:
