@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Sequence
 from itertools import pairwise
 
@@ -30,10 +31,16 @@ from .strips import SPAN_GAP, Row, gutters, rows_of, second_edge
 # Running heads stand in this share of the page at either end, set off from the text by this (em).
 MARGIN = 0.12
 MARGIN_GAP = 1.6
+# A few lines with so many words on both sides of a gap are two texts.
+PROSE_WORDS = 4
+PROSE_ROWS = 5
+# Headings are set at least this much larger than the text.
+LARGER = 1.05
+_SECTION = re.compile(r"^\d+(\.\d+)*\.?$")
 # Distances of rows are the same within this (em).
 SAME_PITCH = 0.15
 # An item of a counted list has more words than this; a row of a table seldom has.
-ITEM_WORDS = 7
+ITEM_WORDS = 4
 
 
 def read_spaced(layout: PageLayout) -> list[TableDraft]:
@@ -167,7 +174,11 @@ def _is_table(layout: PageLayout, rows: Sequence[Row], cuts: Sequence[float], re
         marked = [f for f in firsts if f]
         if marked and sum(len(f) == 1 and bool(MARKER.match(f[0])) for f in marked) > 0.6 * len(marked):
             return False
-        if len(region.lines) < 2 and _is_counted(marked, sum(len(r.words) for r in rows)):
+        if len(region.lines) < 2 and (
+            _is_counted(marked, sum(len(r.words) for r in rows))
+            or _are_headings(layout, rows, marked)
+            or _is_prose(layout, rows, cuts[0])
+        ):
             return False
     if len(region.lines) < 2 and (_is_code(layout, rows) or _is_contents(layout, rows)):
         return False
@@ -175,6 +186,24 @@ def _is_table(layout: PageLayout, rows: Sequence[Row], cuts: Sequence[float], re
     edge = second_edge(rows, layout.em)
     plain = sum(len(r.spans) == 1 and r.x0 <= edge for r in rows)
     return speaking >= 2 and speaking >= 0.3 * (speaking + plain)
+
+
+def _are_headings(layout: PageLayout, rows: Sequence[Row], firsts: Sequence[Sequence[str]]) -> bool:
+    """Whether all rows begin with a section number and are set larger or heavier than the text."""
+    w, bold = layout.words, [f.bold for f in layout.ink.fonts]
+    numbered = all(len(f) == 1 and _SECTION.match(f[0]) for f in firsts) and len(firsts) == len(rows)
+    return numbered and all(
+        float(w.size[r.words].max()) > LARGER * layout.em or all(bold[int(w.font[i])] for i in r.words)
+        for r in rows
+    )
+
+
+def _is_prose(layout: PageLayout, rows: Sequence[Row], cut: float) -> bool:
+    """Whether a few lines read as running text on both sides of the only cut."""
+    w = layout.words
+    sides = [[sum((w.x1[i] <= cut + 1) == left for i in r.words) for left in (True, False)] for r in rows]
+    full = sum(min(counts) >= PROSE_WORDS for counts in sides)
+    return len(rows) <= PROSE_ROWS and full >= 0.5 * len(rows)
 
 
 def _is_counted(firsts: Sequence[Sequence[str]], words: int) -> bool:
