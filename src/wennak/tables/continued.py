@@ -129,14 +129,22 @@ def _continues(above: Part, below: Part) -> bool:
         return False
     if a.columns != b.columns:
         return False
-    rows = min(a.header_rows, b.header_rows)
-    same_head = rows > 0 and _head(a, rows) == _head(b, rows)
-    if same_head:
+    # Labels of groups right below the header may pass for header rows; what is repeated tells.
+    if _repeated(a, b) and a.header_rows and b.header_rows:
         return True
     if b.header_rows and not said and a.header_rows:
         return False
     alike = all(abs(x - y) < SAME_EDGES for x, y in zip(above.edges, below.edges, strict=True))
     return alike or _same_columns(above.columns, below.columns)
+
+
+def _repeated(a: Table, b: Table) -> int:
+    """The number of rows at the top of b that repeat those of a."""
+    for rows in range(min(a.rows, b.rows - 1, 4), 0, -1):
+        head = _head(a, rows)
+        if len([text for *_, text in head if text]) > 1 and head == _head(b, rows):
+            return rows
+    return 0
 
 
 def _same_columns(
@@ -154,11 +162,7 @@ def _head(table: Table, rows: int | None = None) -> list[tuple[int, int, str]]:
 
 def _joined(a: Table, b: Table) -> Table:
     """The rows of b under those of a, without the header that b repeats."""
-    repeated = 0
-    for rows in range(min(a.rows, b.rows - 1, 4), 0, -1):
-        if _head(a, rows) and _head(a, rows) == _head(b, rows):
-            repeated = rows
-            break
+    repeated = _repeated(a, b)
     cells = list(a.cells)
     for c in b.cells:
         if c.row >= repeated:
@@ -176,7 +180,7 @@ def _joined(a: Table, b: Table) -> Table:
         caption=b.caption
         if NAMED.match(b.caption) and not NAMED.match(a.caption)
         else a.caption or b.caption,
-        header_rows=min(a.header_rows, b.header_rows) if repeated else a.header_rows,
+        header_rows=min(a.header_rows, repeated) if repeated else a.header_rows,
         method=a.method,
         confidence=min(a.confidence, b.confidence),
         places=a.places + b.places,

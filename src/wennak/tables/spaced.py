@@ -15,6 +15,7 @@ from ..model import Box
 from .draft import TableDraft
 from .grid import build_grid
 from .header import header_rows
+from .recut import join_split
 from .regions import (
     Region,
     level_regions,
@@ -74,7 +75,7 @@ def read_spaced_outside(layout: PageLayout, taken: Bools) -> list[TableDraft]:
             draft = _read_region(layout, part, Region(box, [], lines_in(layout, box)))
             if draft is not None:
                 drafts.append(draft)
-    return drafts
+    return join_split(layout, drafts)
 
 
 def _whole(layout: PageLayout, regions: list[Region]) -> list[Region]:

@@ -76,8 +76,11 @@ def _draft(layout: PageLayout, tags: Tags, table: int, parts: dict[int, list[int
         if inside:
             members = words.get(element, [])
             cells.append(CellDraft(inside[0], column, len(inside), colspan, members, element))
-    # Text of the table in no cell of it: the tree is not what it should be.
-    if -1 in parts or not _agrees(layout, cells):
+    # Text of the table in no cell of it, or cells without the text they should have: only rows at the ends of
+    # the page may have part of their text elsewhere.
+    inner = [c for c in cells if 0 < c.row < len(rows) - 1 or (c.row == 0 and rows[0] == 0)]
+    hollow = sum(not c.words and tags.tree.filled[c.element] for c in inner)
+    if -1 in parts or hollow > 1 or not _agrees(layout, cells):
         _distrust(layout)
         return None
     inked = [i for c in cells for i in c.words]
