@@ -76,11 +76,10 @@ def _draft(layout: PageLayout, tags: Tags, table: int, parts: dict[int, list[int
         if inside:
             members = words.get(element, [])
             cells.append(CellDraft(inside[0], column, len(inside), colspan, members, element))
-    # Text of the table in no cell of it, or cells without the text they should have: only rows at the ends of
-    # the page may have part of their text elsewhere.
-    inner = [c for c in cells if 0 < c.row < len(rows) - 1 or (c.row == 0 and rows[0] == 0)]
-    hollow = sum(not c.words and tags.tree.filled[c.element] for c in inner)
-    if -1 in parts or hollow > 1 or not _agrees(layout, cells):
+    # Text of the table in no cell of it, or a row mostly of cells without the text they should have: only rows
+    # at the ends of the page may have it elsewhere.
+    inner = [r for r in range(len(rows) - 1) if r > 0 or rows[0] == 0]
+    if -1 in parts or any(_is_hollow(tags, cells, r) for r in inner) or not _agrees(layout, cells):
         _distrust(layout)
         return None
     inked = [i for c in cells for i in c.words]
@@ -94,6 +93,13 @@ def _draft(layout: PageLayout, tags: Tags, table: int, parts: dict[int, list[int
     draft.header_rows = count or header_rows(layout, draft)
     draft.score = 0.95
     return draft
+
+
+def _is_hollow(tags: Tags, cells: Sequence[CellDraft], row: int) -> bool:
+    """Whether most cells of a row hold something by the tree and nothing by the ink; a blank is something."""
+    own = [c for c in cells if c.row == row]
+    hollow = sum(not c.words and tags.tree.filled[c.element] for c in own)
+    return hollow > 1 and hollow > 0.5 * len(own)
 
 
 def _distrust(layout: PageLayout) -> None:
