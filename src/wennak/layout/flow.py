@@ -204,6 +204,9 @@ def _lines(layout: PageLayout, members: Ints, groups: Ints) -> Iterator[tuple[Li
         bold, italic, fixed = styles[k]
         box = Box(l, t, r, bt)
         shown = _fixed_text(layout, run) if fixed else " ".join([w.texts[i] for i in run])
+        if 0 < lead[k] < len(w.texts[run[0]]):
+            # A raised mark at the start of a line stands before its text, not in its first word.
+            shown = f"{shown[: lead[k]]} {shown[lead[k] :]}"
         text = logical(shown)
         place = layout.place(box)
         zone = zones[k]
@@ -258,6 +261,8 @@ def _marks(layout: PageLayout, run: list[int], traits: Bools, links: Ints) -> li
             out.append(Mark(at, end, "italic"))
         if links[i] >= 0:
             out.append(Mark(at, end, "link", layout.ink.links[int(links[i])][1]))
+        if i == run[0] and 0 < int(w.lead[i]) < len(w.texts[i]):
+            end += 1
         if 0 < trail < len(w.texts[i]):
             out.append(Mark(end - trail, end, "note", w.texts[i][-trail:]))
         at = end + 1

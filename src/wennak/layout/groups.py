@@ -19,6 +19,9 @@ COUNT = re.compile(r"^(\d{1,3})(?=\s|$)\s*")
 LOOSE = 1.32
 # A first line is indented by at least this (em).
 INDENT = 0.8
+# What ends a sentence; a line that leaves this share of the width empty ends a paragraph without it.
+ENDS = ".:!?"
+SHORT_LINE = 0.4
 # Where more than this share of the text is in fixed pitch, that is how running text is set.
 FIXED_BODY = 0.6
 # Lines of one block differ in size by no more than this.
@@ -83,12 +86,14 @@ def _same_block(group: list[Line], line: Line, style: Style) -> bool:
     if line.column != last.column or line.place.page != last.place.page:
         return False
     step = (line.baseline - last.baseline) / last.size
-    if step < 0.5 or abs(line.size / last.size - 1) > SAME_SIZE or line.fixed != last.fixed:
+    if step < 0.5 or abs(line.size / last.size - 1) > SAME_SIZE:
+        return False
+    if line.fixed != last.fixed and not (_is_full(last) and last.text[-1:] not in ENDS):
         return False
     local = (group[1].baseline - group[0].baseline) / last.size if len(group) > 1 else style.leading
     if step > max(LOOSE * min(local, max(style.leading, 1.0)), local + 0.2):
         return False
-    if line.fixed:
+    if line.fixed and last.fixed:
         return True
     if line.bold != last.bold and (line.bold or (last.bold and all(g.bold for g in group))):
         return False
@@ -96,7 +101,9 @@ def _same_block(group: list[Line], line: Line, style: Style) -> bool:
         return False
     em = line.size
     if begins_item(first):
-        return not (line.box.x0 < first.box.x0 - 0.3 * em)
+        # A line back at the mark goes on only where the line before it had no room left.
+        back = line.box.x0 < first.box.x0 + 0.5 * em and not first.dot
+        return not line.box.x0 < first.box.x0 - 0.3 * em and not (back and _has_room(last, line, 2.0))
     # An indented line begins a paragraph, unless it is the second of a hanging one.
     indented = line.box.x0 - last.box.x0 > INDENT * em
     if indented and len(group) > 1:
@@ -104,10 +111,21 @@ def _same_block(group: list[Line], line: Line, style: Style) -> bool:
     if indented and len(group) == 1:
         return last.box.x1 > last.right - 3 * em
     # A line that ends early closes its paragraph when the next one begins a sentence.
-    room = last.right - last.box.x1
+    if not _has_room(last, line, 2.0) or line.text[:1].islower():
+        return True
+    half = last.right - last.box.x1 > SHORT_LINE * (last.right - last.left)
+    return not (last.text[-1:] in ENDS or (half and line.text[:1].isupper()))
+
+
+def _has_room(last: Line, line: Line, more: float) -> bool:
+    """Whether the first word of a line, and that much (em), would have fitted on the line before it."""
     first_word = line.text.split(" ", 1)[0]
-    fits = room > (line.box.x1 - line.box.x0) * len(first_word) / max(1, len(line.text)) + 2 * em
-    return not (fits and last.text[-1:] in ".:!?" and not line.text[:1].islower())
+    width = (line.box.x1 - line.box.x0) * len(first_word) / max(1, len(line.text))
+    return last.right - last.box.x1 > width + more * line.size
+
+
+def _is_full(line: Line) -> bool:
+    return line.right - line.box.x1 < 4 * line.size
 
 
 def _hangs(line: Line, group: list[Line]) -> bool:

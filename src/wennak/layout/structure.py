@@ -39,6 +39,7 @@ CAPTION_REACH = 3.0
 # A table of contents has at least so many entries.
 MIN_ENTRIES = 3
 
+_NUMBER = re.compile(r"^\(?(\d{1,3})[.)]?$")
 _EQUATION = re.compile(r"^\(\d{1,3}(\.\d{1,3})*[a-z]?\)$")
 _FOLIO = re.compile(r"^([ivxlc]{1,7}|\d{1,4})$", re.I)
 _CONTENTS = re.compile(
@@ -92,7 +93,40 @@ def structure(
         # Of a long document, the lines and the blocks made of them need not be held together.
         page.items = []
     set_levels(heads)
-    return text.blocks, kept
+    return _without_lone_items(text.blocks), kept
+
+
+def _without_lone_items(blocks: list[Block]) -> list[Block]:
+    """A single numbered or starred item that none follows or precedes by count is a paragraph, or a note."""
+    lists = [b for b in blocks if isinstance(b, ListBlock)]
+    lone = set()
+    for k, block in enumerate(lists):
+        here = _count(block.items[0])
+        before = _count(lists[k - 1].items[-1]) if k else None
+        after = _count(lists[k + 1].items[0]) if k + 1 < len(lists) else None
+        counts = here is not None and (before == here - 1 or after == here + 1)
+        if _is_lone(block) and not counts:
+            lone.add(id(block))
+    return [_as_paragraph(b) if isinstance(b, ListBlock) and id(b) in lone else b for b in blocks]
+
+
+def _count(item: ListItem) -> int | None:
+    number = _NUMBER.match(item.label)
+    return int(number[1]) if number else None
+
+
+def _as_paragraph(block: ListBlock) -> Paragraph:
+    item = block.items[0]
+    text = f"{item.label} {item.text}"
+    return Paragraph(text, shifted_marks(item.marks, len(item.label) + 1, len(text)), places=block.places)
+
+
+def _is_lone(block: ListBlock) -> bool:
+    """Whether a list has one item, whose mark may be something else."""
+    if len(block.items) > 1:
+        return False
+    label = block.items[0].label
+    return label in ("*", "∗", "-", "–", "—") or label[-1:] in (".", ")") or label.isdigit()
 
 
 def _pieces(

@@ -76,8 +76,8 @@ def _draft(layout: PageLayout, tags: Tags, table: int, parts: dict[int, list[int
         if inside:
             members = words.get(element, [])
             cells.append(CellDraft(inside[0], column, len(inside), colspan, members, element))
-    # Text of the table in no cell of it, or a row mostly of cells without the text they should have: only rows
-    # at the ends of the page may have it elsewhere.
+    # Text of the table in no cell of it, or a row mostly of cells without the text they should have: only
+    # rows at the ends of the page may have it elsewhere.
     inner = [r for r in range(len(rows) - 1) if r > 0 or rows[0] == 0]
     if -1 in parts or any(_is_hollow(tags, cells, r) for r in inner) or not _agrees(layout, cells):
         _distrust(layout)
