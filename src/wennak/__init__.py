@@ -23,6 +23,7 @@ from .model import (
     Block,
     Box,
     Cell,
+    Check,
     Code,
     Contents,
     ContentsEntry,
@@ -49,13 +50,14 @@ if TYPE_CHECKING:
     from .collection import convert
     from .emit import load
     from .looking import look
-    from .pipeline import read
+    from .pipeline import read, read_table
 
 __version__ = "0.1.0"
 
 # Loaded on first use: reading needs NumPy and the PDF library, and not every import of this package reads.
 _LATER = {
-    "read": "pipeline", "convert": "collection", "benchmark": "bench", "look": "looking", "load": "emit",
+    "read": "pipeline", "read_table": "pipeline", "convert": "collection", "benchmark": "bench",
+    "look": "looking", "load": "emit",
 }  # fmt: skip
 
 
@@ -68,8 +70,9 @@ def __getattr__(name: str) -> Any:
 
 
 __all__ = [
-    "Block", "Box", "Cell", "Code", "Contents", "ContentsEntry", "DamagedPdf", "Document", "Field", "Fields",
-    "Figure", "Finding", "Footnote", "Formula", "Furniture", "Heading", "ListBlock", "ListItem", "LockedPdf",
-    "Mark", "MissingPage", "MissingSource", "NotPdf", "PageSize", "Paragraph", "Place", "SourceError",
-    "Table", "UsageError", "WennakError", "benchmark", "convert", "load", "look", "read",
+    "Block", "Box", "Cell", "Check", "Code", "Contents", "ContentsEntry", "DamagedPdf", "Document", "Field",
+    "Fields", "Figure", "Finding", "Footnote", "Formula", "Furniture", "Heading", "ListBlock", "ListItem",
+    "LockedPdf", "Mark", "MissingPage", "MissingSource", "NotPdf", "PageSize", "Paragraph", "Place",
+    "SourceError", "Table", "UsageError", "WennakError", "benchmark", "convert", "load", "look", "read",
+    "read_table",
 ]  # fmt: skip

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass, field
-from typing import TYPE_CHECKING, Literal
+from typing import TYPE_CHECKING, Any, Literal
 
 if TYPE_CHECKING:
     import pandas as pd
@@ -203,12 +203,24 @@ class Cell:
     confidence: float = 1.0
 
 
+@dataclass(frozen=True, slots=True)
+class Check:
+    """Arithmetic of a table: what cell (`row`, `column`) should hold and what it holds in print."""
+
+    kind: Literal["sum"]
+    row: int
+    column: int
+    expected: float
+    printed: float
+    passed: bool
+
+
 @dataclass(slots=True)
 class Table:
     """A table as a grid of cells that do not overlap.
 
     Grid positions covered by no cell are empty in print. The first `header_rows` rows are column headers.
-    `confidence` is in 0..1.
+    `confidence` is in 0..1. `checks` are the sums that its totals should be.
     """
 
     rows: int
@@ -219,6 +231,7 @@ class Table:
     method: str = ""
     confidence: float = 1.0
     places: list[Place] = field(default_factory=list)
+    checks: list[Check] = field(default_factory=list)
     kind: Literal["table"] = "table"
 
     def grid(self) -> list[list[Cell | None]]:
@@ -239,11 +252,13 @@ class Table:
             labels.append(" / ".join(dict.fromkeys(cell.text for cell in above)))
         return labels
 
-    def frame(self) -> pd.DataFrame:
+    def frame(self, typed: bool = False) -> pd.DataFrame:
         """Return the body as a pandas DataFrame of text.
 
         Columns are named by the header labels, or numbered where there is no header. The text of a
-        spanning cell stands at its first position only.
+        spanning cell stands at its first position only. With `typed`, columns whose every text is certainly a
+        number or a date hold those; `frame.attrs["not_typed"]` gives, by column, the texts that kept one with
+        other numbers in it from being typed.
         """
         import pandas as pd
 
@@ -251,7 +266,43 @@ class Table:
         for cell in self.cells:
             texts[cell.row][cell.column] = cell.text
         names = self.header_labels() if self.header_rows else range(self.columns)
-        return pd.DataFrame(texts[self.header_rows :], columns=pd.Index(names))
+        frame = pd.DataFrame(texts[self.header_rows :], columns=pd.Index(names))
+        return _typed(frame) if typed else frame
+
+    def save(self, path: str) -> None:
+        """Write the table to `path` in the format of its ending: .csv, .tsv, .xlsx, .html, .md or .json.
+
+        Raises UsageError for any other ending. The file appears whole or not at all.
+        """
+        from .emit import save_table
+
+        save_table(self, path)
+
+
+def _typed(frame: pd.DataFrame) -> pd.DataFrame:
+    import pandas as pd
+
+    from .values import typed_column
+
+    left: dict[str, list[str]] = {}
+    columns: list[Any] = []
+    for k, name in enumerate(frame.columns):
+        texts = frame.iloc[:, k].tolist()
+        column = typed_column(texts)
+        if column.kind == "number":
+            numbers = pd.Series(column.values, dtype="Float64")
+            whole = all(v is None or float(v).is_integer() for v in column.values)  # type: ignore[arg-type]
+            columns.append(numbers.astype("Int64") if whole else numbers)
+        elif column.kind == "date":
+            columns.append(pd.to_datetime(pd.Series(column.values, dtype="object")))
+        else:
+            columns.append(frame.iloc[:, k])
+            if column.odd:
+                left[str(name)] = [texts[i] for i in column.odd]
+    out = pd.concat(columns, axis=1) if columns else frame
+    out.columns = frame.columns
+    out.attrs["not_typed"] = left
+    return out
 
 
 Block = Heading | Paragraph | ListBlock | Code | Formula | Figure | Footnote | Fields | Contents | Table

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
 import numpy as np
 
-from .errors import MissingSource, NotPdf
+from .checks import find_checks
+from .errors import MissingSource, NotPdf, UsageError
 from .ink import OutlineItem, PageInk, PdfFile
 from .layout import (
     Line,
@@ -21,17 +22,20 @@ from .layout import (
     raised_ends,
     structure,
 )
-from .model import Block, Document, Finding, PageSize
+from .measures import page_and_box, points
+from .model import Block, Box, Document, Finding, PageSize, Table
 from .pages import page_numbers
 from .tables import (
     Method,
     Part,
     TableDraft,
     attach_captions,
+    confidences,
     find_method,
     finished,
     follows,
     joined,
+    read_directed,
     text_columns,
     with_same_columns,
 )
@@ -82,6 +86,36 @@ def read(
     return document
 
 
+def read_table(
+    source: str | Path | bytes,
+    region: str,
+    cuts: Sequence[str] = (),
+    header_rows: int | None = None,
+    password: str = "",
+) -> Table:
+    """Read one table as directed, where the automatic reading is off.
+
+    `region` is "page,left,top,right,bottom" and `cuts` are the x between columns; lengths are in points, or
+    end in mm, in or % (of the page). `header_rows` is found as in any table if None.
+    Raises SourceError if the file cannot be read, and UsageError for a region that is none or holds no text.
+    """
+    name, data = _source(source, None)
+    with PdfFile(data, name, password) as pdf:
+        sizes = {n: pdf.page_size(n) for n in range(1, pdf.page_count + 1)}
+        page, box = page_and_box(region, sizes)
+        layout = lay_out(pdf.page(page))
+        width = sizes[page][0]
+        # On a page that is read sideways, columns part along its height.
+        marks = [Box(x, x, x, x) for x in (points(cut, width) for cut in cuts)]
+        at = [layout.seen_box(mark).x0 for mark in marks]
+        draft = read_directed(layout, layout.seen_box(box), at, header_rows)
+    if draft is None:
+        raise UsageError(f"There is no text in the region {region!r}; look at the page with wennak look.")
+    table = finished(draft, layout, confidences(layout, draft).tolist())
+    table.checks = find_checks(table)
+    return table
+
+
 def read_page(ink: PageInk, reader: Method) -> tuple[PageItems, list[TableDraft], PageLayout]:
     """Read one page: its lines and tables in reading order, and the drafts of the tables."""
     layout = lay_out(ink)
@@ -122,7 +156,12 @@ class Placed:
 
     def read_as(self, draft: TableDraft) -> Placed:
         """Return the same with another draft."""
-        return self if draft is self.draft else Placed(self.index, draft, self.layout, _part(draft, self))
+        return self if draft is self.draft else Placed(
+            self.index,
+            draft,
+            self.layout,
+            _part(draft, self.layout, self.part.first_on_page, self.part.last_on_page),
+        )
 
 
 def _placed(drafts: list[TableDraft], layout: PageLayout, items: PageItems) -> Iterator[Placed]:
@@ -138,23 +177,20 @@ def _placed(drafts: list[TableDraft], layout: PageLayout, items: PageItems) -> I
         over = [b for b in [*texts, *beside] if b.x0 < box.x1 and b.x1 > box.x0]
         above = [b for b in over if b.y1 < box.y0 + 2 and b.y0 > margin]
         below = [b for b in over if b.y0 > box.y1 - 2 and b.y1 < layout.height - margin]
-        part = Part(finished(draft, layout), layout.number, [], [], not above, not below)
-        placed = Placed(mark.index, draft, layout, part)
-        placed.part = _part(draft, placed)
-        yield placed
+        yield Placed(mark.index, draft, layout, _part(draft, layout, not above, not below))
 
 
-def _part(draft: TableDraft, placed: Placed) -> Part:
-    """The part of a table that a draft is, placed as before."""
-    box, layout = draft.box, placed.layout
-    table = finished(draft, layout)
+def _part(draft: TableDraft, layout: PageLayout, first: bool, last: bool) -> Part:
+    """The part of a table that a draft is."""
+    box = draft.box
+    table = finished(draft, layout, confidences(layout, draft).tolist())
     return Part(
         table=table,
         page=layout.number,
         columns=text_columns(table),
         edges=[(x - box.x0) / max(box.x1 - box.x0, 1.0) for x in draft.column_edges],
-        first_on_page=placed.part.first_on_page,
-        last_on_page=placed.part.last_on_page,
+        first_on_page=first,
+        last_on_page=last,
         caption_below=any(layout.words.y0[i] > box.y1 - 2 for i in draft.caption),
         origin=draft.origin,
         row_elements=draft.row_elements,
@@ -170,6 +206,8 @@ def _assemble(
     outline: list[OutlineItem],
 ) -> None:
     whole = {marks[index]: table for table, index in joined(parts)}
+    for table in whole.values():
+        table.checks = find_checks(table)
 
     def table_at(page: int, index: int) -> Block | None:
         return whole.get((page, index))

@@ -8,6 +8,7 @@ import click
 
 COMMANDS = {
     "convert": "Turn PDFs into Markdown, HTML or JSON.",
+    "tables": "List the tables of a document, print one, compare methods, or save them.",
     "look": "Draw pages with what was read on them, beside the result.",
     "demo": "Write out a made-up collection, convert it and benchmark two methods.",
 }

@@ -5,18 +5,19 @@ from __future__ import annotations
 import contextlib
 import os
 import tempfile
-from collections.abc import Callable
+from collections.abc import Callable, Collection, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
 from ..errors import UsageError
-from ..model import Document
+from ..model import Document, Table
 from .html import table_html, to_html
 from .json import from_json, json_schema, load, to_json
 from .look_page import look_page
 from .markdown import to_markdown
 from .overlay import overlay
 from .passage import LIMIT, Passage, count_tokens, passages, to_passages
+from .sheets import to_csv, to_workbook
 
 
 @dataclass(frozen=True, slots=True)
@@ -62,13 +63,41 @@ def save(document: Document, path: str | Path) -> None:
     write_whole(path, emit(document, names[ending]))
 
 
-def write_whole(path: Path, text: str) -> None:
+# Formats of single tables, by the ending of their files.
+TABLE_FORMATS = ("csv", "tsv", "xlsx", "html", "md", "json")
+
+
+def table_bytes(tables: Sequence[Table], format: str, apart: Sequence[Collection[int]] = ()) -> bytes:
+    """Return tables as one file; CSV and TSV hold one table only.
+
+    `apart` names, for each table, the rows that an empty row sets off (CSV, TSV, XLSX). Raises UsageError for
+    an unknown format.
+    """
+    if format not in TABLE_FORMATS:
+        raise UsageError(f"There is no format {format!r} for tables; choose from {', '.join(TABLE_FORMATS)}.")
+    if format == "xlsx":
+        return to_workbook(tables, apart)
+    if format in ("csv", "tsv"):
+        rows = apart[0] if apart else ()
+        return to_csv(tables[0], "," if format == "csv" else "\t", rows).encode("utf-8", "backslashreplace")
+    document = Document(source=tables[0].caption or "table", blocks=list(tables))
+    return emit(document, format).encode("utf-8", "backslashreplace")
+
+
+def save_table(table: Table, path: str | Path) -> None:
+    """Write one table in the format that the ending of `path` names."""
+    path = Path(path)
+    write_whole(path, table_bytes([table], path.suffix.lstrip(".").lower()))
+
+
+def write_whole(path: Path, content: str | bytes) -> None:
     """Write a file under a temporary name, then rename it: it is there whole or not at all."""
+    data = content if isinstance(content, bytes) else content.encode("utf-8", "backslashreplace")
     path.parent.mkdir(parents=True, exist_ok=True)
     handle, temporary = tempfile.mkstemp(dir=path.parent, prefix=f".{path.name}.", suffix=".part")
     try:
-        with os.fdopen(handle, "w", encoding="utf-8", newline="\n", errors="backslashreplace") as file:
-            file.write(text)
+        with os.fdopen(handle, "wb") as file:
+            file.write(data)
         Path(temporary).chmod(0o666 & ~_umask())
         Path(temporary).replace(path)
     except BaseException:
@@ -86,6 +115,7 @@ def _umask() -> int:
 __all__ = [
     "FORMATS",
     "LIMIT",
+    "TABLE_FORMATS",
     "EmitOptions",
     "Passage",
     "check_format",
@@ -98,6 +128,8 @@ __all__ = [
     "overlay",
     "passages",
     "save",
+    "save_table",
+    "table_bytes",
     "table_html",
     "to_html",
     "to_json",

@@ -146,6 +146,11 @@ class PdfFile:
         self._note_unknown(ink)
         return ink
 
+    def page_size(self, number: int) -> tuple[float, float]:
+        """Width and height of page `number` as it is seen, in points."""
+        _, width, height = _page_frame(self._pdf.pages[number - 1])
+        return width, height
+
     def page_label(self, number: int) -> str:
         """The label of page `number` (12.4.2), such as "iv"; nothing where it is the number itself."""
         with contextlib.suppress(Exception):

@@ -10,7 +10,7 @@ from ..ink import Floats, Ints, PageInk
 from ..model import Box, Place
 from .rules import Rules
 from .tags import Tags
-from .upright import turned_back
+from .upright import turned_back, turned_box
 from .words import Words
 
 # A bullet drawn as a shape is of this size (em) and its middle stands this far before the text.
@@ -73,6 +73,11 @@ class PageLayout:
         seen = (self.height, self.width) if self.turns % 2 else (self.width, self.height)
         b = turned_back(box, self.turns, *seen)
         return Place(self.number, Box(round(b.x0, 2), round(b.y0, 2), round(b.x1, 2), round(b.y1, 2)))
+
+    def seen_box(self, box: Box) -> Box:
+        """Return a box of the page as it is seen in the coordinates of this layout."""
+        seen = (self.height, self.width) if self.turns % 2 else (self.width, self.height)
+        return turned_box(box, self.turns, *seen)
 
     def box(self, members: Ints) -> Box:
         """Return the box around some of the words."""

@@ -36,6 +36,8 @@ from .joining import joined_lines, shifted_marks
 NESTED = 0.8
 # A figure and its caption stand at most this far apart (em).
 CAPTION_REACH = 3.0
+# A line that goes on below the last one follows it within this share of its height.
+CLOSE = 0.5
 # A table of contents has at least so many entries.
 MIN_ENTRIES = 3
 
@@ -407,4 +409,10 @@ def _extend(block: Paragraph | ListItem, text: str, marks: Sequence[Mark]) -> No
 def _runs_on(above: Paragraph, below: Paragraph) -> bool:
     if not (above.places and below.places and above.text and below.text):
         return False
-    return _turned_over(above, below) and above.text[-1:] not in '.:!?”"' and below.text[:1].islower()
+    a, b = above.places[-1], below.places[0]
+    # A strip between columns may begin in the middle of the paragraph above it.
+    size = b.box.y1 - b.box.y0
+    under = a.page == b.page and abs(a.box.x0 - b.box.x0) < size and -1 < b.box.y0 - a.box.y1 < CLOSE * size
+    return (
+        (under or _turned_over(above, below)) and above.text[-1:] not in '.:!?”"' and below.text[:1].islower()
+    )

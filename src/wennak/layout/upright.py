@@ -62,6 +62,17 @@ def turned_back(box: Box, turns: int, width: float, height: float) -> Box:
     return box
 
 
+def turned_box(box: Box, turns: int, width: float, height: float) -> Box:
+    """Return where a box of the page as seen, of the given width and height, stands on the turned page."""
+    if turns == 1:
+        return Box(box.y0, width - box.x1, box.y1, width - box.x0)
+    if turns == 2:
+        return Box(width - box.x1, height - box.y1, width - box.x0, height - box.y0)
+    if turns == 3:
+        return Box(height - box.y1, box.x0, height - box.y0, box.x1)
+    return box
+
+
 def _turn_points(ink: PageInk, turns: int, x: Floats, y: Floats) -> tuple[Floats, Floats]:
     if turns == 1:
         return y, ink.width - x

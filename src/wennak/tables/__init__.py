@@ -9,7 +9,9 @@ from importlib.metadata import EntryPoint, entry_points
 from ..errors import UsageError
 from ..layout import PageLayout
 from .caption import attach_captions
+from .confidence import confidences
 from .continued import Part, follows, joined, text_columns
+from .directed import read_directed
 from .draft import CellDraft, TableDraft, finished
 from .recut import with_same_columns
 
@@ -38,6 +40,6 @@ def _installed() -> dict[str, EntryPoint]:
 
 
 __all__ = [
-    "CellDraft", "Method", "Part", "TableDraft", "attach_captions", "find_method", "finished", "follows",
-    "joined", "method_names", "text_columns", "with_same_columns",
+    "CellDraft", "Method", "Part", "TableDraft", "attach_captions", "confidences", "find_method", "finished", "follows",
+    "joined", "method_names", "read_directed", "text_columns", "with_same_columns",
 ]  # fmt: skip

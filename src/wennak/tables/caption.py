@@ -40,8 +40,8 @@ def attach_captions(layout: PageLayout, drafts: list[TableDraft]) -> None:
                 taken[found] = True
 
 
-def _rows_beside(layout: PageLayout, draft: TableDraft, above: bool) -> list[Row]:
-    """Rows above or below a table within reach, the nearest first."""
+def _rows_beside(layout: PageLayout, draft: TableDraft, above: bool, wide: bool = False) -> list[Row]:
+    """Rows above or below a table within reach, the nearest first; `wide`: also those left and right."""
     w, em, box = layout.words, layout.em, draft.box
     own = draft.word_indices()
     home = max(layout.zones, key=lambda z: int(np.isin(own, z.members).sum()), default=None)
@@ -52,14 +52,16 @@ def _rows_beside(layout: PageLayout, draft: TableDraft, above: bool) -> list[Row
     low, high = (box.y0 - span, box.y0) if above else (box.y1, box.y1 + span)
     near = home.members[(middle > low) & (middle < high)]
     rows = rows_of(layout, near[~w.turned[near]])
-    rows = [r for r in rows if r.x1 > box.x0 - 2 * em and r.x0 < box.x1 + 2 * em]
+    if not wide:
+        rows = [r for r in rows if r.x1 > box.x0 - 2 * em and r.x0 < box.x1 + 2 * em]
     return rows[::-1] if above else rows
 
 
 def _named_above(layout: PageLayout, draft: TableDraft, taken: Bools) -> list[int]:
     found: list[list[int]] = []
     edge = draft.box.y0
-    for row in _rows_beside(layout, draft, above=True)[:MAX_LINES]:
+    # A table in the middle of the page may have its caption at the left edge of the text.
+    for row in _rows_beside(layout, draft, above=True, wide=True)[:MAX_LINES]:
         if edge - row.y1 > (REACH if not found else 1.0) * layout.em or taken[row.words].any():
             break
         found.insert(0, row.words)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 from itertools import pairwise
 
@@ -108,17 +109,19 @@ def _boxes(layout: PageLayout, cells: list[CellDraft]) -> list[Box | None]:
     return [next(boxes) if c.words else None for c in cells]
 
 
-def finished(draft: TableDraft, layout: PageLayout) -> Table:
-    """Turn a draft into a table of the model."""
+def finished(draft: TableDraft, layout: PageLayout, sure: Sequence[float] | None = None) -> Table:
+    """Turn a draft into a table of the model; `sure` gives the confidence of each of its cells."""
     cells = []
-    drafted = sorted(draft.cells, key=lambda c: (c.row, c.column))
-    for c, cell_box in zip(drafted, _boxes(layout, drafted), strict=True):
+    score = [round(float(p), 3) for p in sure] if sure is not None else [1.0] * len(draft.cells)
+    order = sorted(range(len(draft.cells)), key=lambda k: (draft.cells[k].row, draft.cells[k].column))
+    drafted = [draft.cells[k] for k in order]
+    for k, c, cell_box in zip(order, drafted, _boxes(layout, drafted), strict=True):
         places = [layout.place(cell_box)] if cell_box else []
         header = c.row < draft.header_rows
         text = words_text(layout, c.words)
         if text or c.rowspan > 1 or c.colspan > 1 or header:
             cells.append(
-                Cell(c.row, c.column, text, c.rowspan, c.colspan, header, places, round(draft.score, 3))
+                Cell(c.row, c.column, text, c.rowspan, c.colspan, header, places, score[k])
             )
     box = draft.box
     if draft.caption:
@@ -130,6 +133,6 @@ def finished(draft: TableDraft, layout: PageLayout) -> Table:
         caption=words_text(layout, draft.caption),
         header_rows=draft.header_rows,
         method=draft.method,
-        confidence=round(draft.score, 3),
+        confidence=round(sum(c.confidence for c in cells) / len(cells), 3) if cells else 0.0,
         places=[layout.place(box)],
     )

@@ -1,0 +1,230 @@
+"""`wennak tables`."""
+
+from __future__ import annotations
+
+import functools
+import sys
+from collections.abc import Callable, Collection, Sequence
+from pathlib import Path
+
+import click
+from rich import box
+from rich.console import Console
+from rich.table import Table as Shown
+from rich.text import Text
+
+from ..checks import total_rows
+from ..emit import TABLE_FORMATS, table_bytes, write_whole
+from ..errors import SourceError, UsageError
+from ..model import Table
+from ..pipeline import DEFAULT_METHOD, read, read_table
+
+# Cells less sure than this are marked in the terminal.
+DOUBTFUL = 0.8
+COMPARED = ("combined", "ruled", "spaced", "plain")
+
+
+@click.command()
+@click.argument("source", metavar="SOURCE")
+@click.option("--pages", metavar="SPEC", help='Pages to read, such as "1-3,7" or "last"; all by default.')
+@click.option(
+    "--method", default=DEFAULT_METHOD, show_default=True, metavar="NAME", help="How tables are read."
+)
+@click.option("--password", default="", help="Password of a locked file.")
+@click.option("--show", type=click.IntRange(1), metavar="N", help="Print table N, doubtful cells marked.")
+@click.option("--compare", is_flag=True, help="Print what each method reads, differences marked.")
+@click.option(
+    "--region", metavar="PAGE,LEFT,TOP,RIGHT,BOTTOM", help="Read this place as one table (pt, mm, in, %)."
+)
+@click.option("--cuts", metavar="X,X...", default="", help="Where the columns of the region part.")
+@click.option("--header-rows", type=click.IntRange(0), metavar="N", help="Header rows of the region.")
+@click.option("--save", metavar="FOLDER", help="Save the tables as files.")
+@click.option(
+    "--as",
+    "formats",
+    default="csv",
+    show_default=True,
+    metavar="FORMATS",
+    help=f"{', '.join(TABLE_FORMATS)}.",
+)
+@click.option("--totals", type=click.Choice(["inline", "apart"]), default="inline", show_default=True,
+              help="Set total rows off by an empty row (csv, tsv, xlsx).")  # fmt: skip
+def tables(
+    source: str, pages: str | None, method: str, password: str, show: int | None, compare: bool,
+    region: str | None, cuts: str, header_rows: int | None, save: str | None, formats: str, totals: str,
+) -> None:  # fmt: skip
+    """List the tables of a document, print one, compare methods, or save them.
+
+    Where the automatic reading is off, --region, --cuts and --header-rows direct it.
+    """
+    try:
+        if (cuts or header_rows is not None) and not region:
+            raise UsageError("--cuts and --header-rows need a place to read; name it with --region.")
+        names = _formats(formats)
+        console = Console(highlight=False)
+        if compare:
+            _compare(console, source, pages, password)
+            return
+        if region:
+            parts = [cut for cut in cuts.split(",") if cut.strip()]
+            found = [read_table(source, region, parts, header_rows, password)]
+        else:
+            found = read(source, pages, method, password).tables
+        if save:
+            _save(found, Path(source), Path(save), names, totals == "apart")
+        elif show or region:
+            _print(console, _chosen(found, show or 1), show or 1)
+        else:
+            _list(console, found)
+    except UsageError as error:
+        _fail(str(error), 2)
+    except SourceError as error:
+        _fail(str(error), 1)
+    except OSError as error:
+        _fail(f"{save} cannot be written to ({error.strerror}); name another folder.", 1)
+
+
+def _fail(said: str, code: int) -> None:
+    click.echo(said, err=True)
+    sys.exit(code)
+
+
+def _formats(text: str) -> list[str]:
+    names = [name.strip() for name in text.split(",") if name.strip()]
+    for name in names:
+        if name not in TABLE_FORMATS:
+            raise UsageError(
+                f"There is no format {name!r} for tables; choose from {', '.join(TABLE_FORMATS)}."
+            )
+    return names
+
+
+def _chosen(found: Sequence[Table], number: int) -> Table:
+    if number > len(found):
+        raise UsageError(f"There is no table {number}; {len(found)} were found.")
+    return found[number - 1]
+
+
+def _list(console: Console, found: Sequence[Table]) -> None:
+    if not found:
+        click.echo("No tables were found; try --method plain, or direct the reading with --region.")
+        return
+    shown = Shown(box=box.SIMPLE_HEAD)
+    for name in ("No.", "Page", "Size", "Caption", "Method", "Confidence", "Sums"):
+        shown.add_column(name, justify="right" if name in ("No.", "Confidence") else "left")
+    for number, table in enumerate(found, start=1):
+        pages = sorted({place.page for place in table.places})
+        at = f"{pages[0]}-{pages[-1]}" if len(pages) > 1 else str(pages[0])
+        passed = sum(check.passed for check in table.checks)
+        sums = f"{passed} of {len(table.checks)} right" if table.checks else ""
+        caption = table.caption or "(none)"
+        shown.add_row(
+            str(number), at, f"{table.rows} x {table.columns}", Text(caption), table.method,
+            f"{table.confidence:.2f}", sums,
+        )  # fmt: skip
+    console.print(shown)
+    console.print("Print one with --show N; save them with --save FOLDER --as csv,xlsx.")
+
+
+def _print(console: Console, table: Table, number: int) -> None:
+    wrong = {(c.row, c.column) for c in table.checks if not c.passed}
+    console.print(_grid(table, table.caption or f"Table {number}", lambda r, c, _: (r, c) in wrong))
+    for check in table.checks:
+        if not check.passed:
+            console.print(
+                f"Row {check.row + 1}, column {check.column + 1}: {check.printed:g} is printed, "
+                f"the rows above sum to {check.expected:g}."
+            )
+    console.print(
+        "? marks a doubtful cell, ! a total that is not the sum of its rows; ^ and < continue a span."
+    )
+
+
+def _grid(table: Table, title: str, is_wrong: Callable[[int, int, str], bool]) -> Shown:
+    shown = Shown(title=Text(title), title_justify="left", box=box.SIMPLE_HEAD, show_header=False)
+    for _ in range(table.columns):
+        shown.add_column(overflow="fold")
+    grid = table.grid()
+    for r in range(table.rows):
+        texts = []
+        for c in range(table.columns):
+            cell = grid[r][c]
+            if cell is None:
+                texts.append(Text(""))
+                continue
+            inside = (cell.row, cell.column) != (r, c)
+            said = cell.text if not inside else "^" if cell.row != r else "<"
+            marked = f"{said} !" if is_wrong(r, c, cell.text) else said
+            doubtful = cell.confidence < DOUBTFUL and cell.text and not inside
+            texts.append(Text(f"{marked} ?" if doubtful else marked, style="bold" if cell.header else ""))
+        shown.add_row(*texts, end_section=r == table.header_rows - 1)
+    return shown
+
+
+def _compare(console: Console, source: str, pages: str | None, password: str) -> None:
+    """Print the first table of each method; a cell that the first method reads otherwise bears a mark."""
+    readings = {name: read(source, pages, name, password).tables for name in COMPARED}
+    base = readings[COMPARED[0]]
+    for number, table in enumerate(base, start=1):
+        texts = {cell.text for cell in table.cells}
+        console.print(
+            _grid(table, f"{number}: {COMPARED[0]}, {table.rows} x {table.columns}", lambda *_: False)
+        )
+        for name in COMPARED[1:]:
+            other = _same_place(table, readings[name])
+            if other is None:
+                console.print(f"{number}: {name} reads no table here.\n")
+            elif _cells(other) == _cells(table):
+                console.print(f"{number}: {name} reads the same.\n")
+            else:
+                title = (
+                    f"{number}: {name}, {other.rows} x {other.columns}; ! marks what combined reads otherwise"
+                )
+                console.print(_grid(other, title, functools.partial(_is_new, texts)))
+    if not base:
+        click.echo("No tables were found by the method combined.")
+
+
+def _is_new(known: Collection[str], _row: int, _column: int, text: str) -> bool:
+    return bool(text) and text not in known
+
+
+def _cells(table: Table) -> set[tuple[int, int, int, int, str]]:
+    return {(c.row, c.column, c.rowspan, c.colspan, c.text) for c in table.cells if c.text}
+
+
+def _same_place(table: Table, others: Sequence[Table]) -> Table | None:
+    def shared(other: Table) -> float:
+        total = 0.0
+        for a in table.places:
+            for b in other.places:
+                if a.page == b.page:
+                    wide = min(a.box.x1, b.box.x1) - max(a.box.x0, b.box.x0)
+                    total += max(0.0, wide) * max(0.0, min(a.box.y1, b.box.y1) - max(a.box.y0, b.box.y0))
+        return total
+
+    best = max(others, key=shared, default=None)
+    return best if best is not None and shared(best) > 0 else None
+
+
+def _save(found: Sequence[Table], source: Path, folder: Path, formats: Sequence[str], apart: bool) -> None:
+    if folder.exists() and not folder.is_dir():
+        raise UsageError(f"{folder} is a file; name a folder to write to.")
+    if not found:
+        click.echo("No tables were found; nothing was saved.", err=True)
+        return
+    gaps: list[Collection[int]] = [total_rows(t) if apart else () for t in found]
+    count = 0
+    for name in formats:
+        # A workbook and a page hold all tables; the other formats one each.
+        whole = name in ("xlsx", "html", "md", "json")
+        for number, table in enumerate(found, start=1):
+            if whole and number > 1:
+                break
+            stem = source.stem if whole else f"{source.stem}-{number}"
+            one = list(found) if whole else [table]
+            rows = gaps if whole else [gaps[number - 1]]
+            write_whole(folder / f"{stem}.{name}", table_bytes(one, name, rows))
+            count += 1
+    tables_count = f"{len(found)} table{'' if len(found) == 1 else 's'}"
+    click.echo(f"{tables_count} saved to {folder} in {count} file{'' if count == 1 else 's'}.", err=True)

@@ -1,0 +1,134 @@
+"""Printed texts -> numbers and dates, only where that is certain.
+
+What a mark means is settled by a whole column: 2,40 beside 1,234.50 is something else than beside 3,75.
+"""
+
+from __future__ import annotations
+
+import datetime
+import re
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+# What stands for no value.
+_MISSING = re.compile(r"^(|[-–—−]+|\.{1,3}|…|n\.?/?a\.?|:)$", re.I)
+# Signs of currencies, before or after a number; and marks of notes after it.
+_SIGN = re.compile(r"[$€£¥]|\b(?:USD|EUR|GBP|CHF|SEK|NOK|DKK|kr)\b\.?")
+_NOTE = re.compile(r"[*†‡§¶⁰¹²³⁴⁵⁶⁷⁸⁹]+$")
+_NUMBER = re.compile(r"^([-+−]?)([0-9][0-9.,'’  \u2009]*|[.,][0-9]+)$")
+_GROUPS = re.compile(r"^[0-9]{1,3}([ ' ’ \u2009])[0-9]{3}(?:\1[0-9]{3})*(?=[.,]|$)")
+_ISO = re.compile(r"^(\d{4})-(\d{2})-(\d{2})$")
+_MONTHS = "january february march april may june july august september october november december".split()
+_SPOKEN = re.compile(r"^(\d{1,2}) ([A-Za-z]{3,9})\.? (\d{4})$")
+
+
+@dataclass(frozen=True, slots=True)
+class Column:
+    """Typed values of a column, None for a missing one; `kind` is "number", "date" or "text".
+
+    `odd` holds the positions of the texts that kept the column from being typed; it is then text throughout.
+    """
+
+    kind: str
+    values: list[float | datetime.date | None]
+    odd: list[int]
+
+
+def typed_column(texts: Sequence[str]) -> Column:
+    """Return the values of a column of printed texts, if every one of them is certain.
+
+    Accounting negatives in parentheses, a trailing minus, currency and percent signs, thousands marks and
+    decimal marks are understood; a percentage keeps the number in print. Numbers with leading zeros are
+    identifiers, and "July 2007" is no day: both stay text.
+    """
+    bare = [_bare(text) for text in texts]
+    filled = [i for i, text in enumerate(bare) if not _MISSING.match(text)]
+    if not filled:
+        return Column("text", [None] * len(texts), [])
+    dates = {i: _date(bare[i]) for i in filled}
+    if all(dates.values()):
+        return Column("date", [dates.get(i) for i in range(len(texts))], [])
+    mark = decimal_mark([bare[i] for i in filled])
+    numbers = {i: _number(bare[i], mark) for i in filled}
+    odd = [i for i, value in numbers.items() if value is None]
+    if odd:
+        return Column("text", [None] * len(texts), odd if len(odd) < len(filled) else [])
+    return Column("number", [numbers.get(i) for i in range(len(texts))], [])
+
+
+def decimal_mark(texts: Sequence[str]) -> str:
+    """Return "." or "," as the decimal mark of a column, or "" where the texts leave it open."""
+    marks = {".": 0, ",": 0}
+    single: set[str] = set()
+    for text in texts:
+        found = [c for c in text if c in ".,"]
+        if len(set(found)) == 2:
+            marks[found[-1]] += 1
+        elif len(found) > 1:
+            marks["." if found[0] == "," else ","] += 1
+        elif found:
+            tail = len(re.sub(r"[^0-9]", "", text.rsplit(found[0], 1)[1]))
+            head = len(re.sub(r"[^0-9]", "", text.split(found[0], 1)[0]))
+            if tail != 3 or head > 3 or head == 0 or text.lstrip("-+−(").startswith("0"):
+                marks[found[0]] += 1
+            else:
+                single.add(found[0])
+    if marks["."] and marks[","]:
+        return ""
+    if marks["."] or marks[","]:
+        return "." if marks["."] else ","
+    # Only 1,234: thousands, if a comma; 1.234 may be either.
+    return "." if single in (set(), {","}) else ""
+
+
+def _bare(text: str) -> str:
+    """A text without signs of currency, percent and notes."""
+    text = _NOTE.sub("", _SIGN.sub("", " ".join(text.split())).strip())
+    return text.removesuffix("%").strip()
+
+
+def _number(text: str, mark: str) -> float | None:
+    negative = False
+    if text.startswith("(") and text.endswith(")"):
+        negative, text = True, text[1:-1].strip()
+    elif text[-1:] in "-−" and text[:-1]:
+        negative, text = True, text[:-1].strip()
+    match = _NUMBER.match(text.replace("− ", "−").replace("- ", "-"))
+    if match is None:
+        return None
+    digits = match[2].strip()
+    if _GROUPS.match(digits):
+        digits = re.sub(r"[ ' ’ \u2009]", "", digits)
+    elif re.search(r"[^0-9.,]", digits):
+        return None
+    if re.match(r"0[0-9]", digits):
+        return None
+    if "." in digits or "," in digits:
+        if not mark:
+            return None
+        other = "," if mark == "." else "."
+        whole, _, rest = digits.partition(mark)
+        if (
+            other in rest
+            or mark in rest
+            or (other in whole and not re.match(rf"^\d{{1,3}}(\{other}\d{{3}})+$", whole))
+        ):
+            return None
+        digits = f"{whole.replace(other, '')}.{rest or '0'}"
+    value = float(digits if digits[0] != "." else f"0{digits}")
+    return -value if negative or match[1] in ("-", "−") else value
+
+
+def _date(text: str) -> datetime.date | None:
+    """A date in an unambiguous form: 2024-05-31, or 31 May 2024."""
+    iso, spoken = _ISO.match(text), _SPOKEN.match(text)
+    try:
+        if iso:
+            return datetime.date(*(int(part) for part in iso.groups()))
+        if spoken:
+            name = spoken[2].lower()
+            months = [k for k, month in enumerate(_MONTHS, start=1) if month == name or month[:3] == name]
+            return datetime.date(int(spoken[3]), months[0], int(spoken[1])) if months else None
+    except ValueError:
+        pass
+    return None
