@@ -156,11 +156,15 @@ class Placed:
 
     def read_as(self, draft: TableDraft) -> Placed:
         """Return the same with another draft."""
-        return self if draft is self.draft else Placed(
-            self.index,
-            draft,
-            self.layout,
-            _part(draft, self.layout, self.part.first_on_page, self.part.last_on_page),
+        return (
+            self
+            if draft is self.draft
+            else Placed(
+                self.index,
+                draft,
+                self.layout,
+                _part(draft, self.layout, self.part.first_on_page, self.part.last_on_page),
+            )
         )
 
 

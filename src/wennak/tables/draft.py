@@ -120,9 +120,7 @@ def finished(draft: TableDraft, layout: PageLayout, sure: Sequence[float] | None
         header = c.row < draft.header_rows
         text = words_text(layout, c.words)
         if text or c.rowspan > 1 or c.colspan > 1 or header:
-            cells.append(
-                Cell(c.row, c.column, text, c.rowspan, c.colspan, header, places, score[k])
-            )
+            cells.append(Cell(c.row, c.column, text, c.rowspan, c.colspan, header, places, score[k]))
     box = draft.box
     if draft.caption:
         box = Box.around([box, layout.box(np.array(draft.caption))])

@@ -10,6 +10,7 @@ import numpy as np
 
 from ..layout import PageLayout
 from ..model import Box
+from .caption import NAMED
 from .regions import TABLE_ROOM, is_prose_line
 from .strips import Row, hangs
 
@@ -29,6 +30,8 @@ MAX_PLAIN = 4
 MAX_ABOVE = 3
 # A table that goes on from the page before begins in this share of the page's height.
 PAGE_TOP = 0.15
+# A header stands over the middle of its columns within this (em).
+CENTRED = 0.7
 # Text begins at the edge of a column when it is this near (em).
 ALIGNED = 0.15
 # So many rows back and ahead are looked at.
@@ -62,7 +65,7 @@ def find_runs(layout: PageLayout, rows: Sequence[Row], search: Search) -> list[l
             run, plain = [], 0
         if run or several or area_of(row, search.areas) >= 0:
             if not run:
-                run = _group_lines(layout, rows, i) or _header_lines(layout, rows[:i], row)
+                run = _group_lines(layout, rows, i) or _header_lines(layout, rows[:i], rows[i:])
                 plain = 0
             run.append(row)
             plain = 0 if several or hangs(recent, row, layout.em) else plain + 1
@@ -159,21 +162,36 @@ def _group_lines(layout: PageLayout, rows: Sequence[Row], i: int) -> list[Row]:
     return list(rows[:i]) if over_stub and close else []
 
 
-def _header_lines(layout: PageLayout, above: Sequence[Row], first: Row) -> list[Row]:
+def _header_lines(layout: PageLayout, above: Sequence[Row], rest: Sequence[Row]) -> list[Row]:
     """Plain rows right above the first row of a run that stand over its columns but the first."""
     out: list[Row] = []
+    first, em = rest[0], layout.em
     edge = first.y0
     if len(first.spans) < 2:
         return out
+    # Header lines stand no looser than the rows below them; what names the table, or is set over the middle
+    # of it, is its caption.
+    loose = min(MAX_ROOM * em, 1.2 * (rest[1].y0 - first.y1) + 0.1 * em) if len(rest) > 1 else 0.0
     for row in reversed(above[-MAX_ABOVE:]):
         over = len(row.spans) == 1 and row.x0 > first.spans[0][1] - 0.3 * layout.em
         # Beside heads set sideways, the head of the stub stands in a row of its own.
         over |= row.y0 > edge
-        if not over or edge - row.y1 > 0.6 * layout.em or row.x1 > first.x1 + 2 * layout.em:
+        middle = abs(row.x0 + row.x1 - first.x0 - first.x1) / 2
+        named = NAMED.match(layout.words.texts[row.words[0]])
+        caption = middle < 1.5 * em or named or not _heads_group(first, row, em)
+        room = 0.6 * em if caption else max(0.6 * em, loose)
+        if not over or edge - row.y1 > room or row.x1 > first.x1 + 2 * em:
             break
         out.insert(0, row)
         edge = row.y0
     return out
+
+
+def _heads_group(first: Row, row: Row, em: float) -> bool:
+    """Whether a row stands over the middle of some columns of a full row, and no wider than they."""
+    middle, width = (row.x0 + row.x1) / 2, row.x1 - row.x0
+    groups = ((a[0], b[1]) for k, a in enumerate(first.spans[1:], 1) for b in first.spans[k:])
+    return any(abs((x0 + x1) / 2 - middle) < CENTRED * em and x1 - x0 > width - em for x0, x1 in groups)
 
 
 def _reaches_over(run: Sequence[Row], row: Row, em: float) -> bool:
