@@ -52,7 +52,9 @@ def main() -> None:
     }  # fmt: skip
     OUT.write_text(json.dumps(data, indent=1) + "\n", encoding="utf-8")
     sure = p >= 0.95
-    print(f"{len(y)} cells, {y.mean():.3f} right; of {sure.mean():.3f} with p >= 0.95 {y[sure].mean():.3f} right")
+    print(
+        f"{len(y)} cells, {y.mean():.3f} right; of {sure.mean():.3f} with p >= 0.95 {y[sure].mean():.3f} right"
+    )
 
 
 def fit(x: Any, y: Any) -> Any:
@@ -70,7 +72,9 @@ def observe(rng: random.Random) -> tuple[Any, Any]:
     """Draw one table between two paragraphs; the features of the cells read from it and which are right."""
     grid, spans, data = drawn(rng)
     truth = {}
-    covered = {(r + i, c + j) for r, c, h, w in spans for i in range(h) for j in range(w)} - {(r, c) for r, c, _, _ in spans}
+    covered = {(r + i, c + j) for r, c, h, w in spans for i in range(h) for j in range(w)} - {
+        (r, c) for r, c, _, _ in spans
+    }
     sizes = {(r, c): (h, w) for r, c, h, w in spans}
     for r, row in enumerate(grid):
         for c, text in enumerate(row):
@@ -84,11 +88,12 @@ def observe(rng: random.Random) -> tuple[Any, Any]:
     draft = max(drafts, key=lambda d: len(d.word_indices()))
     cells = {(c.row, c.column): c for c in finished(draft, layout).cells}
     right = []
-    for c in draft.cells:
-        cell = cells.get((c.row, c.column))
+    for part in draft.cells:
+        cell = cells.get((part.row, part.column))
         text = " ".join(cell.text.split()) if cell else ""
-        right.append((c.rowspan, c.colspan, text) == truth.get((c.row, c.column), (c.rowspan, c.colspan, "")))
-    keep = [k for k, c in enumerate(draft.cells) if c.words]
+        size = (part.rowspan, part.colspan)
+        right.append((*size, text) == truth.get((part.row, part.column), (*size, "")))
+    keep = [k for k, part in enumerate(draft.cells) if part.words]
     return features(layout, draft)[keep], np.array(right, dtype=float)[keep]
 
 
@@ -96,30 +101,40 @@ def drawn(rng: random.Random) -> tuple[Grid, list[tuple[int, int, int, int]], by
     """A random table: its texts, its spans (row, column, rows, columns) and a PDF of it."""
     columns, rows = rng.randrange(2, 9), rng.randrange(3, 22)
     wraps = rng.random() < 0.35
-    kinds = ["label"] + [rng.choice(["number", "number", "word", "text" if wraps else "word"]) for _ in range(columns - 1)]
-    empty = rng.choice([0.0, 0.0, 0.1, 0.3])
-    grid = [[phrase(rng, 1 + (rng.random() < 0.3)) if c or rng.random() < 0.8 else "" for c in range(columns)]]
+    kinds = ["label"] + [
+        rng.choice(["number", "number", "word", "text" if wraps else "word"]) for _ in range(columns - 1)
+    ]
+    empty = rng.choice([0.0, 0.0, 0.0, 0.1, 0.2])
+    grid = [
+        [phrase(rng, 1 + (rng.random() < 0.3)) if c or rng.random() < 0.8 else "" for c in range(columns)]
+    ]
     for _ in range(rows):
-        if rng.random() < 0.08:
+        if rng.random() < 0.03:
             grid.append([phrase(rng, 2), *[""] * (columns - 1)])
             continue
-        grid.append([value(rng, kind) if k == 0 or rng.random() > empty else "" for k, kind in enumerate(kinds)])
+        grid.append(
+            [value(rng, kind) if k == 0 or rng.random() > empty else "" for k, kind in enumerate(kinds)]
+        )
     spans: list[tuple[int, int, int, int]] = []
-    if columns >= 4 and rng.random() < 0.3:
+    if columns >= 4 and rng.random() < 0.2:
         width = rng.randrange(2, columns)
         start = rng.randrange(1, columns - width + 1)
         grid.insert(0, ["" if c != start else phrase(rng, 1) for c in range(columns)])
         spans.append((0, start, 1, width))
-    size, pad = rng.uniform(7, 11), rng.choice([1, 2, 3, 4, 6])
+    size, pad = rng.uniform(7, 11), rng.choice([2, 3, 4, 6, 8])
     style = ParagraphStyle("c", fontName="Helvetica", fontSize=size, leading=size * 1.2)
-    shown = [[Paragraph(t, style) if kinds[c] == "text" and t else t for c, t in enumerate(row)] for row in grid]
+    shown = [
+        [Paragraph(t, style) if kinds[c] == "text" and t else t for c, t in enumerate(row)] for row in grid
+    ]
     commands: list[tuple[Any, ...]] = [
         ("FONT", (0, 0), (-1, -1), "Helvetica", size),
         ("LEFTPADDING", (0, 0), (-1, -1), pad), ("RIGHTPADDING", (0, 0), (-1, -1), pad),
         ("TOPPADDING", (0, 0), (-1, -1), rng.choice([0.5, 1, 2, 3])), ("BOTTOMPADDING", (0, 0), (-1, -1), rng.choice([0.5, 1, 2, 3])),
         ("VALIGN", (0, 0), (-1, -1), rng.choice(["TOP", "MIDDLE", "BOTTOM"])),
     ]  # fmt: skip
-    commands += [("ALIGN", (c, 0), (c, -1), "RIGHT" if kind == "number" else "LEFT") for c, kind in enumerate(kinds)]
+    commands += [
+        ("ALIGN", (c, 0), (c, -1), "RIGHT" if kind == "number" else "LEFT") for c, kind in enumerate(kinds)
+    ]
     commands += [("SPAN", (c, r), (c + w - 1, r + h - 1)) for r, c, h, w in spans]
     commands += [("ALIGN", (c, r), (c, r), "CENTER") for r, c, _, _ in spans]
     if rng.random() < 0.5:
@@ -137,7 +152,13 @@ def drawn(rng: random.Random) -> tuple[Grid, list[tuple[int, int, int, int]], by
     out = io.BytesIO()
     body = ParagraphStyle("p", fontName="Helvetica", fontSize=10, leading=13)
     prose = " ".join(rng.choice(WORDS) for _ in range(60))
-    story = [Paragraph(prose, body), Spacer(1, 14), Table(shown, widths, style=TableStyle(commands)), Spacer(1, 14), Paragraph(prose, body)]
+    story = [
+        Paragraph(prose, body),
+        Spacer(1, 14),
+        Table(shown, widths, style=TableStyle(commands)),
+        Spacer(1, 14),
+        Paragraph(prose, body),
+    ]
     SimpleDocTemplate(out, pagesize=A4, invariant=1).build(story)
     return grid, spans, out.getvalue()
 
@@ -150,7 +171,9 @@ def phrase(rng: random.Random, most: int) -> str:
 def value(rng: random.Random, kind: str) -> str:
     """The text of a body cell."""
     if kind == "number":
-        return rng.choice([f"{rng.uniform(0, 5000):,.2f}", str(rng.randrange(1, 900)), f"({rng.randrange(1, 90)})"])
+        return rng.choice(
+            [f"{rng.uniform(0, 5000):,.2f}", str(rng.randrange(1, 900)), f"({rng.randrange(1, 90)})"]
+        )
     return phrase(rng, {"label": 3, "word": 2, "text": 14}[kind])
 
 

@@ -20,7 +20,7 @@ from ..model import Table
 from ..pipeline import DEFAULT_METHOD, read, read_table
 
 # Cells less sure than this are marked in the terminal.
-DOUBTFUL = 0.8
+DOUBTFUL = 0.6
 COMPARED = ("combined", "ruled", "spaced", "plain")
 
 

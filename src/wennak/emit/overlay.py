@@ -18,7 +18,7 @@ COLOURS = {
     "contents": "#00708c", "furniture": "#8c8c8c",
 }  # fmt: skip
 # Cells less sure than this are marked as doubtful.
-DOUBTFUL = 0.8
+DOUBTFUL = 0.6
 _DOUBT = "#d1006c"
 
 

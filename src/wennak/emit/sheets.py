@@ -45,8 +45,9 @@ def to_workbook(tables: Sequence[Table], apart: Sequence[Collection[int]] = ()) 
     from openpyxl import Workbook
     from openpyxl.styles import Alignment, Font
 
-    book = Workbook()
-    book.remove(book.active)
+    book = Workbook(write_only=False)
+    for name in book.sheetnames:
+        del book[name]
     for number, table in enumerate(tables, start=1):
         name = _SHEET_NAME.sub(" ", table.caption).strip()[:24].strip()
         sheet = book.create_sheet(f"{number} {name}".strip())

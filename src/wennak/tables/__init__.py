@@ -40,6 +40,6 @@ def _installed() -> dict[str, EntryPoint]:
 
 
 __all__ = [
-    "CellDraft", "Method", "Part", "TableDraft", "attach_captions", "confidences", "find_method", "finished", "follows",
-    "joined", "method_names", "read_directed", "text_columns", "with_same_columns",
+    "CellDraft", "Method", "Part", "TableDraft", "attach_captions", "confidences", "find_method", "finished",
+    "follows", "joined", "method_names", "read_directed", "text_columns", "with_same_columns",
 ]  # fmt: skip

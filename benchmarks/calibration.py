@@ -1,0 +1,103 @@
+"""How far confidence can be trusted: python benchmarks/calibration.py TRUTH... [--out PICTURE.png]
+
+Reads the PDFs that have a truth as HTML (NAME.html beside NAME.pdf, or truth.html beside doc.pdf), and tells
+of the cells of each confidence how many are right: same row, column, span and text as in the true table.
+"""
+
+from __future__ import annotations
+
+import sys
+from itertools import pairwise
+from pathlib import Path
+
+import numpy as np
+
+from wennak.bench.metrics import match_tables
+from wennak.bench.truth import truth_tables
+from wennak.errors import SourceError
+from wennak.pipeline import read
+
+_ALIKE = str.maketrans(
+    "\u2010\u2011\u2012\u2013\u2014\u2212\u2018\u2019\u201c\u201d", "------''\"\"", "\u2022"
+)
+BINS = (0.0, 0.2, 0.4, 0.6, 0.8, 0.9, 0.95, 0.98, 1.0001)
+
+
+def main(arguments: list[str]) -> int:
+    """Print the reliability and draw it."""
+    out = arguments[arguments.index("--out") + 1] if "--out" in arguments else None
+    folders = [Path(a) for a in arguments if a not in ("--out", out)]
+    sure, right = [], []
+    for pdf in sorted(p for folder in folders for p in folder.resolve().glob("**/*.pdf")):
+        truth = pdf.with_suffix(".html") if pdf.with_suffix(".html").exists() else pdf.with_name("truth.html")
+        if not truth.exists():
+            continue
+        for said, ok in cells(pdf, truth):
+            sure.append(said)
+            right.append(ok)
+    if not sure:
+        print("No truth was found in the folders named.")
+        return 1
+    p, y = np.array(sure), np.array(right, dtype=float)
+    middles, shares = [], []
+    for low, high in pairwise(BINS):
+        inside = (p >= low) & (p < high)
+        if inside.any():
+            middles.append(p[inside].mean())
+            shares.append(y[inside].mean())
+            span = f"{low:.2f} to {min(high, 1):.2f}"
+            print(f"{span}: {inside.sum():6d} cells, said {middles[-1]:.3f}, right {shares[-1]:.3f}")
+    top = p >= 0.95
+    print(f"all: {len(p)} cells, {y.mean():.4f} right")
+    if top.any():
+        print(f"confidence >= 0.95: {top.mean():.3f} of the cells, {y[top].mean():.4f} right")
+    if out:
+        _draw(middles, shares, out)
+    return 0
+
+
+def cells(pdf: Path, truth: Path) -> list[tuple[float, bool]]:
+    """Confidence of each filled cell that was read, and whether it is right."""
+    try:
+        document = read(pdf)
+    except SourceError:
+        return []
+    known = truth_tables(truth)
+    found = [
+        frozenset((c.row, c.column, c.rowspan, c.colspan, _plain(c.text)) for c in t.cells)
+        for t in document.tables
+    ]
+    partner = {j: i for i, j in match_tables(known, found)}
+    out = []
+    for j, table in enumerate(document.tables):
+        true = {(r, c, h, w, _plain(t)) for r, c, h, w, t in known[partner[j]]} if j in partner else set()
+        out += [
+            (c.confidence, (c.row, c.column, c.rowspan, c.colspan, _plain(c.text)) in true)
+            for c in table.cells
+            if c.text
+        ]
+    return out
+
+
+def _plain(text: str) -> str:
+    """A text without differences that are none: kinds of dashes and quotes, marks of list items, blanks."""
+    return "".join(text.translate(_ALIKE).split())
+
+
+def _draw(said: list[float], right: list[float], out: str) -> None:
+    import matplotlib
+
+    matplotlib.use("Agg")
+    import matplotlib.pyplot as plt
+
+    figure, axes = plt.subplots(figsize=(6.4, 5))
+    axes.plot([0, 1], [0, 1], color="#8c8c8c", linestyle="--", label="as said")
+    axes.plot(said, right, color="#0072b2", marker="o", label="cells read")
+    axes.set(xlabel="confidence", ylabel="share of right cells", xlim=(0, 1.01), ylim=(0, 1.01))
+    axes.legend()
+    figure.tight_layout()
+    figure.savefig(out, dpi=110)
+
+
+if __name__ == "__main__":
+    sys.exit(main(sys.argv[1:]))
