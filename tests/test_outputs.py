@@ -163,6 +163,8 @@ class TestMarkdown(unittest.TestCase):
 
 class TestJson(unittest.TestCase):
     def test_comes_back_equal_and_names_its_format(self) -> None:
+        published = Path(__file__).parent.parent / "docs/wennak-document.schema.json"
+        self.assertEqual(json.loads(published.read_text(encoding="utf-8")), json_schema())
         for seed in range(30):
             document = random_document(random.Random(seed), spans=True)
             data = json.loads(document.json())

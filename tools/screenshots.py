@@ -28,6 +28,15 @@ def main() -> None:
         printed = f"$ wennak demo\n{_wennak(folder, 'demo')}"
         _picture(browser, _page(folder, "demo", printed), OUT / "demo.png")
         _picture(browser, folder / "wennak-demo/converted/timetable.html", OUT / "converted.png")
+        for name, paper in (("columns", "swell-note"), ("form", "engine-inspection")):
+            _wennak(folder, "look", f"wennak-demo/papers/{paper}.pdf", "--out", f"look-{name}")
+            _picture(browser, folder / f"look-{name}/index.html", OUT / f"look-{name}.png")
+            _picture(browser, folder / f"wennak-demo/converted/{paper}.html", OUT / f"html-{name}.png")
+        paper = "wennak-demo/papers/cargo-manifest.pdf"
+        listed = f"$ wennak tables {paper}\n{_wennak(folder, 'tables', paper)}"
+        shown = _wennak(folder, "tables", "wennak-demo/papers/swell-note.pdf", "--show", "1")
+        listed += f"$ wennak tables wennak-demo/papers/swell-note.pdf --show 1\n{shown}"
+        _picture(browser, _page(folder, "tables", listed), OUT / "tables.png")
         markdown = _wennak(folder, "convert", "wennak-demo/papers/fares-circular.pdf")
         printed = f"$ wennak convert wennak-demo/papers/fares-circular.pdf\n{markdown}"
         _picture(browser, _page(folder, "markdown", printed), OUT / "markdown.png")

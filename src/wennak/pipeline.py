@@ -41,6 +41,8 @@ from .tables import (
 )
 
 DEFAULT_METHOD = "combined"
+# A picture over this share of a page without text is a scan.
+SCANNED = 0.4
 
 
 def read(
@@ -71,7 +73,7 @@ def read(
             items, drafts, layout = read_page(ink, reader)
             width, height = round(ink.width, 2), round(ink.height, 2)
             document.pages.append(PageSize(ink.number, width, height, pdf.page_label(ink.number)))
-            notes = [*ink.notes, *layout.findings]
+            notes = [*ink.notes, *layout.findings, *_unread(ink, layout)]
             document.findings += [Finding(code, message, ink.number) for code, message in notes]
             page_items.append(items)
             for placed in _placed(drafts, layout, items):
@@ -132,6 +134,15 @@ def read_page(ink: PageInk, reader: Method) -> tuple[PageItems, list[TableDraft]
     items = flow(layout, taken, tables, figures, fields)
     raised = raised_ends(layout.words)
     return PageItems(ink.number, ink.width, ink.height, items, raised), drafts, layout
+
+
+def _unread(ink: PageInk, layout: PageLayout) -> list[tuple[str, str]]:
+    """A finding for a page that shows a picture and no text: a scan, whose words are not read."""
+    p = ink.pictures
+    area = float(((p.x1 - p.x0) * (p.y1 - p.y0))[p.visible].max(initial=0.0))
+    if len(layout.words) or area < SCANNED * ink.width * ink.height:
+        return []
+    return [("picture-only", f"page {ink.number} is a picture without text; its words were not read")]
 
 
 def _source(source: str | Path | bytes, name: str | None) -> tuple[str, Path | bytes]:

@@ -13,16 +13,17 @@ from ..bench import MethodResult, benchmark
 from ..collection import convert
 from ..demo import write_collection
 
-METHODS = ("spaced", "combined")
+METHODS = ("plain", "spaced", "combined")
 
 
 @click.command()
 @click.option("--out", default="wennak-demo", show_default=True, metavar="FOLDER", help="Folder to write to.")
 def demo(out: str) -> None:
-    """Write out a made-up collection, convert it and benchmark two methods.
+    """Write out a made-up collection, convert it and benchmark three methods.
 
-    The collection is that of an island ferry operator: fares without lines, a ruled timetable with spans,
-    a tide table over two pages; each with the tables that a perfect reading gives.
+    The collection is that of an island ferry operator: fares without lines, a ruled timetable with spans, a
+    tide table over two pages, a research note in two columns, a manifest, a form, a notice in Greek; each
+    with the tables that a perfect reading gives.
     """
     folder = Path(out)
     console = Console()

@@ -7,10 +7,10 @@ from importlib import import_module
 import click
 
 COMMANDS = {
-    "convert": "Turn PDFs into Markdown, HTML or JSON.",
+    "convert": "Turn PDFs into Markdown, HTML, JSON or passages for retrieval.",
     "tables": "List the tables of a document, print one, compare methods, or save them.",
     "look": "Draw pages with what was read on them, beside the result.",
-    "demo": "Write out a made-up collection, convert it and benchmark two methods.",
+    "demo": "Write out a made-up collection, convert it and benchmark three methods.",
 }
 
 
