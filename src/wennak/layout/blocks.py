@@ -87,6 +87,8 @@ def merged_places(places: Sequence[Place]) -> list[Place]:
 
 def _joined(group: Sequence[Line], style: Style) -> tuple[str, list[Mark]]:
     text, starts = joined_lines([line.text for line in group], style.compounds)
+    if not any(line.marks for line in group):
+        return text, []
     ends = [*starts[1:], len(text)]
     marks: list[Mark] = []
     for line, start, end in zip(group, starts, ends, strict=True):

@@ -188,11 +188,14 @@ def _lines(layout: PageLayout, members: Ints, groups: Ints) -> Iterator[tuple[Li
         traits[:, 0] | traits[:, 1] | (links[members] >= 0) | (w.trail[members] > 0), starts
     ).tolist()
     zone_of = _by_zone(layout) if tags else groups
+    # Rounded as places are.
+    sides = (
+        np.minimum.reduceat(x0, starts), np.minimum.reduceat(w.y0[members], starts),
+        np.maximum.reduceat(x1, starts), np.maximum.reduceat(w.y1[members], starts),
+    )  # fmt: skip
     columns = (
-        starts, np.append(starts[1:], len(members)), np.minimum.reduceat(x0, starts),
-        np.minimum.reduceat(w.y0[members], starts), np.maximum.reduceat(x1, starts),
-        np.maximum.reduceat(w.y1[members], starts), w.baseline[members][starts],
-        np.add.reduceat(size * width, starts) / total,
+        starts, np.append(starts[1:], len(members)), *(np.round(side, 2) for side in sides),
+        w.baseline[members][starts], np.add.reduceat(size * width, starts) / total,
     )  # fmt: skip
     words = members.tolist()
     firsts = members[starts]
@@ -208,13 +211,13 @@ def _lines(layout: PageLayout, members: Ints, groups: Ints) -> Iterator[tuple[Li
             # A raised mark at the start of a line stands before its text, not in its first word.
             shown = f"{shown[: lead[k]]} {shown[lead[k] :]}"
         text = logical(shown)
-        place = layout.place(box)
+        place = layout.place(box) if layout.turns else Place(layout.number, box)
         zone = zones[k]
         left, right = edges[zone]
         element = int(tags.block[run[0]]) if tags else -1
         yield (
             Line(
-                text, place, box if layout.turns else place.box, base, em, bold, italic, fixed, zone,
+                text, place, box, base, em, bold, italic, fixed, zone,
                 left, right, layout.has_dot(box, em), _label(layout, run),
                 led[k], turned[k], lead[k],
                 _marks(layout, run, traits[a:b], links) if special[k] and text == shown and not fixed else [],
