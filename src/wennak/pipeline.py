@@ -41,6 +41,10 @@ from .tables import (
 )
 
 DEFAULT_METHOD = "combined"
+# A heavy line larger than the text by this factor and this near (em) to a table heads it, even where running
+# heads stand.
+LARGER = 1.05
+NEAR = 1.6
 # A picture over this share of a page without text is a scan.
 SCANNED = 0.4
 
@@ -190,7 +194,15 @@ def _placed(drafts: list[TableDraft], layout: PageLayout, items: PageItems) -> I
         # Notes at the foot are set smaller than the text; they end no table.
         texts = [line.box for line in lines if line.size > 0.95 * layout.em or line.box.y1 < box.y0 + 2]
         over = [b for b in [*texts, *beside] if b.x0 < box.x1 and b.x1 > box.x0]
-        above = [b for b in over if b.y1 < box.y0 + 2 and b.y0 > margin]
+        heads = [
+            line.box
+            for line in lines
+            if line.bold
+            and line.size > LARGER * layout.em
+            and box.y0 - line.box.y1 < NEAR * line.size
+            and line.box.x1 < box.x1 + line.size
+        ]
+        above = [b for b in over if b.y1 < box.y0 + 2 and (b.y0 > margin or b in heads)]
         below = [b for b in over if b.y0 > box.y1 - 2 and b.y1 < layout.height - margin]
         yield Placed(mark.index, draft, layout, _part(draft, layout, not above, not below))
 

@@ -7,8 +7,12 @@ import re
 NUMERIC = re.compile(
     r"^[-+−–(]?\s*[$€£¥%]?\s*\d[\d.,'’\u00a0\u202f ]*\s*[%)$€£¥*†‡]*$|^[$€£¥]$|^[-–—−…]+$|^n/?a\.?$", re.I
 )
+_VERSION = re.compile(r"\d\.\d{1,2}\.\d")
 
 
 def is_numeric(text: str) -> bool:
-    """Whether a text is a number as tables print it: signs, currency, parentheses, dashes for nothing."""
-    return bool(NUMERIC.match(text))
+    """Whether a text is a number as tables print it: signs, currency, parentheses, dashes for nothing.
+
+    "3.23.41" is none: it names a version.
+    """
+    return bool(NUMERIC.match(text)) and not _VERSION.search(text)
