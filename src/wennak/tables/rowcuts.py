@@ -15,6 +15,8 @@ CLASS_STEP = 0.18
 MAX_ROOM = 0.8
 # Of the lines that narrow rooms would join, at least this share must look like the rest of a wrapped cell.
 WRAPPED_SHARE = 0.6
+# Of the lines after wide rooms, at least this share begins with a label where every row has one.
+LABELLED = 0.7
 # A line is set farther in than another by at least this (em).
 INDENT = 0.5
 # Lines that overlap by more than this (em) are one row: cells set at mid height beside wrapped ones.
@@ -42,8 +44,20 @@ def row_starts(
     if split is None and (centred := _centred(rows, filled)) is not None:
         return centred
     starts = [True]
+    wide = np.flatnonzero(rooms > (MAX_ROOM if split is None else split)) + 1
+    # Where rows begin with a label, text under one other column goes on in its cell, however far below.
+    labelled = len(wide) > 2 and sum(0 in filled[i] for i in wide.tolist()) >= LABELLED * len(wide)
     for i in range(1, len(rows)):
         room = rooms[i - 1]
+        if (
+            labelled
+            and len(filled[i]) == 1
+            and 0 not in filled[i]
+            and not numbers[i]
+            and filled[i] <= filled[i - 1]
+        ):
+            starts.append(False)
+            continue
         if room < -OVERLAP:
             starts.append(False)
         elif room > MAX_ROOM or numbers[i] & numbers[i - 1]:

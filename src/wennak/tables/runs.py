@@ -174,6 +174,14 @@ def _header_lines(layout: PageLayout, above: Sequence[Row], rest: Sequence[Row])
     loose = min(MAX_ROOM * em, 1.2 * (rest[1].y0 - first.y1) + 0.1 * em) if len(rest) > 1 else 0.0
     for row in reversed(above[-MAX_ABOVE:]):
         over = len(row.spans) == 1 and row.x0 > first.spans[0][1] - 0.3 * layout.em
+        # The head of the stub may run over two lines.
+        near = 0.6 * (rest[1].y0 - first.y1) if len(rest) > 1 else 0.0
+        over |= (
+            len(row.spans) == 1
+            and abs(row.x0 - first.x0) < 0.5 * em
+            and row.x1 < first.spans[1][0] - em
+            and edge - row.y1 < min(near, 0.4 * em)
+        )
         # Beside heads set sideways, the head of the stub stands in a row of its own.
         over |= row.y0 > edge
         middle = abs(row.x0 + row.x1 - first.x0 - first.x1) / 2
