@@ -18,6 +18,8 @@ from .page import PageLayout, Zone
 
 # A gap this wide (em) ends a span of words, and a strip must be this wide to part zones.
 SPAN_GAP = 0.75
+# Tables side by side stand at least this far apart (em).
+APART = 4.0
 # A strip with fewer lines than this on either side parts nothing.
 MIN_LINES = 4
 # In a line of prose there are at least so many words, not counting numbers, and text fills so much of its
@@ -285,7 +287,8 @@ def _parts(
     if share < 0.5 * LEVEL_SHARE:
         return Parted.UNLIKE
     own = all(_is_ruled(layout, s, x, top, bottom) for s in (left, right))
-    framed = width > 1.5 * em and (own or _same_labels(layout, left, right))
+    apart = width > APART * em and _end_apart(left, right, width, em)
+    framed = width > 1.5 * em and (own or apart or _same_labels(layout, left, right))
     return Parted.FRAMED if framed else None
 
 
@@ -315,6 +318,26 @@ def _is_ruled(layout: PageLayout, side: Spans, x: float, top: float, bottom: flo
     low, high = float(shades.x0[near].min()), float(shades.x1[near].max())
     clear = high < x - 0.4 * em or low > x + 0.4 * em
     return clear and abs(low - x0) < 2 * em and abs(high - x1) < 2 * em
+
+
+def _end_apart(left: Spans, right: Spans, width: float, em: float) -> bool:
+    """Whether two texts in columns end in different rows, and stand much farther apart than their columns."""
+    a, b = float(left.baseline.max()), float(right.baseline.max())
+    if abs(a - b) < 0.5 * em:
+        return False
+    longer = left if a > b else right
+    beyond = longer.take(longer.baseline > min(a, b) + 0.5 * em)
+    inner = []
+    for side in (left, right):
+        order = np.lexsort((side.x0, np.round(side.baseline)))
+        x0, x1, line = side.x0[order], side.x1[order], np.round(side.baseline[order])
+        gaps = (x0[1:] - x1[:-1])[line[1:] == line[:-1]]
+        if len(gaps) < MIN_LINES:
+            return False
+        inner.append(float(np.quantile(gaps, 0.9)))
+    # What goes on below is a row of that text, in several pieces.
+    rows = np.unique(np.round(beyond.baseline))
+    return width > 2 * max(inner) and len(beyond) >= 2 * len(rows)
 
 
 def _same_labels(layout: PageLayout, left: Spans, right: Spans) -> bool:
