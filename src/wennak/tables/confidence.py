@@ -41,55 +41,66 @@ def features(layout: PageLayout, draft: TableDraft) -> Floats:
     out[:, 0] = 1.0
     out[:, 1] = draft.method == "ruled"
     out[:, 2] = draft.method == "tagged"
+    shape = np.array([(c.row, c.column, c.rowspan, c.colspan) for c in draft.cells], dtype=np.int64).reshape(
+        -1, 4
+    )
+    row, column, rowspan, colspan = shape.T
+    counts = np.array([len(c.words) for c in draft.cells], dtype=np.int64)
+    full = np.flatnonzero(counts)
+    words = np.array([i for c in draft.cells for i in c.words], dtype=np.int64)
+    starts = np.cumsum(counts[full]) - counts[full]
+    x0, y0 = (np.minimum.reduceat(side[words], starts) for side in (w.x0, w.y0))
+    x1, y1 = (np.maximum.reduceat(side[words], starts) for side in (w.x1, w.y1))
+    new_line = np.concatenate(([False], np.diff(w.row[words]) != 0))
+    new_line[starts] = False
+    lines = np.add.reduceat(new_line.astype(np.int64), starts)
+    numeric = np.zeros(n, dtype=np.bool_)
+    numeric[full] = [is_numeric(" ".join([w.texts[i] for i in draft.cells[k].words])) for k in full.tolist()]
+    filled = np.zeros((draft.rows, draft.columns), dtype=np.bool_)
+    filled[row[full], column[full]] = True
+    for k in full[(rowspan[full] > 1) | (colspan[full] > 1)].tolist():
+        filled[row[k] : row[k] + rowspan[k], column[k] : column[k] + colspan[k]] = True
+    out[full, 8] = np.minimum(4, lines)
+    out[:, 9] = (rowspan > 1) | (colspan > 1)
     left, right = np.full(draft.columns, np.inf), np.full(draft.columns, -np.inf)
     top, bottom = np.full(draft.rows, np.inf), np.full(draft.rows, -np.inf)
-    numeric = np.zeros(n, dtype=np.bool_)
-    filled = np.zeros((draft.rows, draft.columns), dtype=np.bool_)
+    narrow, low = colspan[full] == 1, rowspan[full] == 1
+    np.minimum.at(left, column[full][narrow], x0[narrow])
+    np.maximum.at(right, column[full][narrow], x1[narrow])
+    np.minimum.at(top, row[full][low], y0[low])
+    np.maximum.at(bottom, row[full][low], y1[low])
     within = np.zeros(draft.rows)
-    for k, c in enumerate(draft.cells):
-        if not c.words:
-            continue
-        filled[c.row : c.row + c.rowspan, c.column : c.column + c.colspan] = True
-        numeric[k] = is_numeric(" ".join(w.texts[i] for i in c.words))
-        lines = np.unique(w.row[c.words])
-        out[k, 8] = min(4, len(lines) - 1)
-        out[k, 9] = c.rowspan > 1 or c.colspan > 1
-        if c.colspan == 1:
-            left[c.column] = min(left[c.column], w.x0[c.words].min())
-            right[c.column] = max(right[c.column], w.x1[c.words].max())
-        if c.rowspan == 1:
-            top[c.row] = min(top[c.row], w.y0[c.words].min())
-            bottom[c.row] = max(bottom[c.row], w.y1[c.words].max())
-            if len(lines) > 1:
-                tops = np.sort(np.array([w.y0[[i for i in c.words if w.row[i] == r]].min() for r in lines]))
-                ends = np.sort(np.array([w.y1[[i for i in c.words if w.row[i] == r]].max() for r in lines]))
-                within[c.row] = max(within[c.row], float((tops[1:] - ends[:-1]).max()) / em)
+    for k in full[(lines > 0) & low].tolist():
+        members = np.array(draft.cells[k].words)
+        _, at = np.unique(w.row[members], return_index=True)
+        tops, ends = (f.reduceat(side[members], at) for f, side in ((np.minimum, w.y0), (np.maximum, w.y1)))
+        within[row[k]] = max(within[row[k]], float((np.sort(tops)[1:] - np.sort(ends)[:-1]).max()) / em)
     gaps = np.nan_to_num((left[1:] - right[:-1]) / em, nan=_WIDE, posinf=_WIDE, neginf=0.0).clip(0, _WIDE)
     gutter = np.minimum(np.append(gaps, _WIDE), np.insert(gaps, 0, _WIDE))
     rooms = np.nan_to_num((top[1:] - bottom[:-1]) / em, nan=1.0, posinf=1.0, neginf=0.0)
     room = np.minimum(np.append(rooms, 1.5), np.insert(rooms, 0, 1.5)) - within
     row_fill, column_fill = filled.mean(axis=1), filled.mean(axis=0)
     edges = np.array(draft.column_edges[1:-1])
-    words = np.array([i for c in draft.cells for i in c.words], dtype=np.int64)
     across = (w.x0[words, None] < edges - 0.1 * em) & (w.x1[words, None] > edges + 0.1 * em)
     out[:, 10] = min(0.2, float(across.any(axis=1).mean())) if len(edges) and len(words) else 0.0
-    body = np.array([c.row >= draft.header_rows and bool(c.words) for c in draft.cells], dtype=np.bool_)
-    column = np.array([c.column for c in draft.cells], dtype=np.int64)
+    body = (row >= draft.header_rows) & (counts > 0)
     numbers = np.bincount(column[body], weights=numeric[body], minlength=draft.columns)
     share = numbers / np.maximum(1, np.bincount(column[body], minlength=draft.columns))
-    for k, c in enumerate(draft.cells):
-        out[k, 3] = gutter[c.column : c.column + c.colspan].min()
-        out[k, 4] = np.clip(room[c.row], -0.5, 1.0)
-        out[k, 5] = (share[c.column] if numeric[k] else 1 - share[c.column]) if body[k] else 1.0
-        out[k, 6] = row_fill[c.row]
-        out[k, 7] = column_fill[c.column]
+    # The narrowest gutter of the columns that a cell spans; nearly all span one.
+    out[:, 3] = gutter[column]
+    for k in np.flatnonzero(colspan > 1).tolist():
+        out[k, 3] = gutter[column[k] : column[k] + colspan[k]].min()
+    out[:, 4] = np.clip(room[row], -0.5, 1.0)
+    out[:, 5] = np.where(body, np.where(numeric, share[column], 1 - share[column]), 1.0)
+    out[:, 6] = row_fill[row]
+    out[:, 7] = column_fill[column]
     return out
 
 
 def confidences(layout: PageLayout, draft: TableDraft) -> Floats:
     """Return the probability in 0..1 that each cell of a draft is right: its text, place and span."""
-    if not draft.cells:
-        return np.empty(0)
+    if not any(c.words for c in draft.cells):
+        return np.zeros(len(draft.cells))
     if draft.method == "directed":
         return np.ones(len(draft.cells))
     found: Floats = 1 / (1 + np.exp(-(features(layout, draft) @ _weights())))
