@@ -34,15 +34,10 @@ def find_furniture(pages: Sequence[tuple[int, float, Sequence[Line]]], body: flo
             # Numbers change from page to page; the rest of a running head does not.
             key = (re.sub(r"\d+", "#", line.text), round(line.place.box.y0 / SAME_HEIGHT))
             seen.setdefault(key, []).append((number, line))
-            if line.turned or not _outermost(line, lines, height):
-                continue
-            repeats = line.text in inner and _stands_apart(line, lines, height, float("inf"))
-            if (
-                line.role == "Artifact"
-                or repeats
-                or _PAGE_NUMBER.match(line.text)
-                or _stands_apart(line, lines, height, body)
-            ):
+            largest = float("inf") if line.text in inner else body
+            plain = line.role == "Artifact" or _PAGE_NUMBER.match(line.text)
+            apart = not plain and _stands_apart(line, lines, height, largest)
+            if (plain or apart) and not line.turned and _outermost(line, lines, height):
                 out.add(id(line))
     for found in seen.values():
         if len({number for number, _ in found}) >= 2:

@@ -243,13 +243,13 @@ def _script_baselines(x0: Floats, x1: Floats, baseline: Floats, size: Floats, tu
     for _ in range(2):
         for step in (1, -1):
             here = np.arange(max(0, step), n + min(0, step))
+            here = here[size[here] < SCRIPT_SIZE * size[here - step]]
             there = here - step
             gap = x0[here] - x1[there] if step == 1 else x0[there] - x1[here]
             em = size[there]
             shift = baseline[here] - out[there]
             attach = (
-                (size[here] < SCRIPT_SIZE * em)
-                & (gap > -0.3 * em)
+                (gap > -0.3 * em)
                 & (gap < 0.4 * em)
                 & (shift > -0.75 * em)
                 & (shift < 0.4 * em)
