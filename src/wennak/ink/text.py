@@ -52,9 +52,10 @@ def decode_glyphs(collected: Collected, fonts: Sequence[Font], texts: TextTable)
     start = first_item_of_segment[segment]
     offset -= total_glyph[glyphs_before_item[start]] + total_item[start]
 
-    tm = np.array(collected.segments, dtype=np.float64)[segment]
-    ctm = np.array([s[0] for s in collected.states], dtype=np.float64)[state]
-    a, b, c, d, e, f = _multiply(tm, ctm)
+    # Matrix, angle and height are those of the show operator; they are computed once for each of these.
+    show = show_of_item[item]
+    by_show = _show_geometry(collected, shows, numbers)
+    a, b, c, d, e, f, length, height, angle = by_show[show].T
     along_x = np.where(vertical, 0.0, offset * scale)
     along_y = np.where(vertical, offset, 0.0) + rise
     # Vertical writing hangs glyphs from the middle of their top (9.7.4.3, default position vector).
@@ -69,11 +70,8 @@ def decode_glyphs(collected: Collected, fonts: Sequence[Font], texts: TextTable)
     right = np.where(vertical, size, width * size * scale)
     x0, x1 = _extent(x, a * right, c * ascent, c * descent)
     y0, y1 = _extent(y, b * right, d * ascent, d * descent)
-    length = np.hypot(a, b)
-    height = np.abs(a * d - b * c) / np.where(length > 0, length, 1.0)
-    sign = np.where(size * scale < 0, -1.0, 1.0)
-    angle = np.degrees(np.arctan2(b * sign, a * sign))
-    angle = np.where(vertical, angle + 90.0, angle)
+    if vertical.any():
+        angle = np.where(vertical, angle + 90.0, angle)
     glyphs = Glyphs(
         text=text,
         x=x,
@@ -86,9 +84,9 @@ def decode_glyphs(collected: Collected, fonts: Sequence[Font], texts: TextTable)
         size=np.abs(size) * height,
         angle=np.round(angle, 2).astype(np.float64),
         font=font,
-        run=show_of_item[item],
-        order=shows[show_of_item[item], 3],
-        mark=shows[show_of_item[item], 2],
+        run=show,
+        order=shows[show, 3],
+        mark=shows[show, 2],
         visible=(mode != 3) & (mode != 7) & _inside_clip(collected, state, (x0 + x1) / 2, (y0 + y1) / 2),
     )
     sound = np.isfinite(glyphs.x) & np.isfinite(glyphs.y) & (glyphs.size > 0.01)
@@ -99,6 +97,21 @@ def decode_glyphs(collected: Collected, fonts: Sequence[Font], texts: TextTable)
         _replace_actual(glyphs, collected, texts)
     struck = _struck_again(glyphs)
     return glyphs.take(np.flatnonzero(~struck)) if struck.any() else glyphs
+
+
+def _show_geometry(collected: Collected, shows: Ints, numbers: Floats) -> Floats:
+    """Of each show operator: matrix from text space to the page (a..f), length of the unit along the line, its
+    height across it, and the angle of the line in degrees.
+    """
+    tm = np.array(collected.segments, dtype=np.float64)[shows[:, 1]]
+    ctm = np.array([s[0] for s in collected.states], dtype=np.float64)[shows[:, 0]]
+    a, b, c, d, e, f = _multiply(tm, ctm)
+    size, _, _, scale, _, _ = numbers[shows[:, 0]].T
+    length = np.hypot(a, b)
+    height = np.abs(a * d - b * c) / np.where(length > 0, length, 1.0)
+    sign = np.where(size * scale < 0, -1.0, 1.0)
+    angle = np.degrees(np.arctan2(b * sign, a * sign))
+    return np.stack((a, b, c, d, e, f, length, height, angle), axis=1)
 
 
 def _decode_strings(
