@@ -153,12 +153,21 @@ class PdfFile:
 
     def page_label(self, number: int) -> str:
         """The label of page `number` (12.4.2), such as "iv"; nothing where it is the number itself."""
+        if not self._labelled:
+            return ""
         with contextlib.suppress(Exception):
-            if "/PageLabels" not in self._pdf.Root:
-                return ""
             label = str(self._pdf.pages[number - 1].label)
             return "" if label == str(number) else label
         return ""
+
+    @functools.cached_property
+    def _labelled(self) -> bool:
+        """Whether pages are labelled otherwise than by their numbers."""
+        with contextlib.suppress(Exception):
+            entries = list(self._pdf.Root.PageLabels.get("/Nums", []))
+            only = len(entries) == 2 and int(entries[0]) == 0 and entries[1].get("/S") == "/D"
+            return not (only and "/P" not in entries[1] and int(entries[1].get("/St", 1)) == 1)
+        return False
 
     def pages(self, numbers: list[int]) -> Iterator[PageInk]:
         """Read the pages with the given numbers, one at a time."""

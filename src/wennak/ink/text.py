@@ -100,8 +100,8 @@ def decode_glyphs(collected: Collected, fonts: Sequence[Font], texts: TextTable)
 
 
 def _show_geometry(collected: Collected, shows: Ints, numbers: Floats) -> Floats:
-    """Of each show operator: matrix from text space to the page (a..f), length of the unit along the line, its
-    height across it, and the angle of the line in degrees.
+    """Of each show operator: matrix from text space to the page (a..f), length of the unit along the line,
+    its height across it, and the angle of the line in degrees.
     """
     tm = np.array(collected.segments, dtype=np.float64)[shows[:, 1]]
     ctm = np.array([s[0] for s in collected.states], dtype=np.float64)[shows[:, 0]]

@@ -197,6 +197,10 @@ def _gutter(layout: PageLayout, spans: Spans) -> tuple[float, float, float, Part
     if (spans.x0 > inner).sum() < MIN_LINES or (spans.x1 < right - inner + left).sum() < MIN_LINES:
         return None
     bins = np.arange(left + em, right - em, _BIN * em)
+    # So many lines must end left of a strip and begin right of it.
+    first = np.partition(spans.x1, MIN_LINES - 1)[MIN_LINES - 1]
+    last = np.partition(spans.x0, -MIN_LINES)[-MIN_LINES]
+    bins = bins[(bins > first) & (bins < last)]
     if not len(bins):
         return None
     half = SPAN_GAP * em / 2
