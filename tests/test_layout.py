@@ -125,6 +125,18 @@ class TestRoles(unittest.TestCase):
             [f.text for f in document.furniture if f.text.startswith("-")], [f"- {n} -" for n in range(1, 5)]
         )
 
+    def test_a_heading_in_fixed_pitch_that_the_outline_names(self) -> None:
+        content = (
+            prose(60, 740, 3, "a") + line(60, 660, "wait(pier) and ring", 10, "F3") + prose(60, 620, 3, "b")
+        )
+        with pikepdf.open(io.BytesIO(pdf_of(content, FONTS))) as pdf:
+            with pdf.open_outline() as outline:
+                outline.root.append(pikepdf.OutlineItem("wait(pier) and ring", 0))
+            out = io.BytesIO()
+            pdf.save(out)
+        heads = [b.text for b in wennak.read(out.getvalue()).blocks if b.kind == "heading"]
+        self.assertEqual(heads, ["wait(pier) and ring"])
+
     def test_nested_lists_and_terms_of_depth(self) -> None:
         content = prose(60, 740, 2, "intro")
         for i, (x, label, text) in enumerate(

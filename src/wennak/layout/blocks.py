@@ -50,7 +50,10 @@ def make_block(group: Sequence[Line], style: Style, facts: Evidence, raised: fro
     places = places_of(group)
     first = group[0]
     text, marks = _joined(group, style)
-    if _is_code(group) and (len(group) > 1 or not is_heading(group, text, facts)):
+    # Asked once: an entry of the outline names one text only.
+    coded = _is_code(group)
+    headed = coded and len(group) == 1 and is_heading(group, text, facts)
+    if coded and not headed:
         return Code(_code_text(group), places)
     note = _note(first, text, style, raised)
     if note:
@@ -61,7 +64,7 @@ def make_block(group: Sequence[Line], style: Style, facts: Evidence, raised: fro
     if first.role == "Formula" or _is_formula(group, text):
         number = _NUMBERED.search(text)
         return Formula(text[: number.start()], number[1], places) if number else Formula(text, "", places)
-    if first.role != "LI" and is_heading(group, text, facts):
+    if headed or (first.role != "LI" and is_heading(group, text, facts)):
         return Heading(text, 0, places)
     match = ITEM.match(text) or (COUNT.match(text) if COUNT.match(first.label) else None)
     if match or first.role == "LI":

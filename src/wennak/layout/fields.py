@@ -86,7 +86,7 @@ def _within(x: Floats, y: Floats, box: Box) -> Bools:
 def _text_right_of(layout: PageLayout, box: Box, others: list[float]) -> Ints:
     """The words that follow a box on its line, up to the next box or a wide gap."""
     w, em = layout.words, layout.em
-    end = min(others, default=np.inf) if others else np.inf
+    end = min(others, default=np.inf)
     middle = (box.y0 + box.y1) / 2
     beside = np.flatnonzero((w.y0 < middle) & (w.y1 > middle) & (w.x0 > box.x1 - 0.2 * em) & ~w.turned)
     beside = beside[np.argsort(w.x0[beside], kind="stable")]

@@ -9,11 +9,8 @@ import numpy as np
 from ..layout import PageLayout
 from ..model import Box
 from .draft import TableDraft
-from .grid import build_grid
-from .header import header_rows
+from .reading import inner_lines, read_grid, set_header
 from .regions import lines_in, words_inside
-from .ruled import trusts
-from .spans import spread_headers
 from .strips import gutters, rows_of
 
 
@@ -48,10 +45,7 @@ def read_directed(
         )
         cuts = ruled or gutters(layout, rows, inner.x0, inner.x1, em, stub=True)
     cuts = sorted(x for x in cuts if inner.x0 < x < inner.x1)
-    lines = [y for y in lines_in(layout, box) if rows[0].y1 - 1 < y < rows[-1].y0 + 1]
-    trusted = len(lines) >= 3 and trusts(layout, rows, cuts, lines)
-    draft = build_grid(layout, rows, cuts, inner, "directed", lines, trusted)
-    draft.header_rows = header_rows(layout, draft, lines) if headers is None else min(headers, draft.rows)
-    spread_headers(layout, draft)
-    draft.score = 1.0
+    lines = inner_lines(rows, lines_in(layout, box))
+    draft = read_grid(layout, rows, cuts, inner, "directed", lines)
+    set_header(layout, draft, lines, headers)
     return draft

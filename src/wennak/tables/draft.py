@@ -33,8 +33,8 @@ class CellDraft:
 class TableDraft:
     """A table on one page as a method reads it. `box` is that of its grid, `caption` holds word indices.
 
-    `score` in 0..1 says how well the grid fits the text. `origin` and `row_elements` are the structure
-    elements that the table and its rows are, where the method goes by them.
+    `origin` and `row_elements` are the structure elements that the table and its rows are, where the method
+    goes by them.
     """
 
     box: Box
@@ -43,7 +43,6 @@ class TableDraft:
     cells: list[CellDraft]
     method: str
     header_rows: int = 0
-    score: float = 0.0
     caption: list[int] = field(default_factory=list)
     column_edges: list[float] = field(default_factory=list)
     origin: int = -1

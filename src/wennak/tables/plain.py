@@ -42,4 +42,4 @@ def _draft(layout: PageLayout, rows: list[Row]) -> TableDraft:
     columns = max(len(row.spans) for row in rows)
     width = (box.x1 - box.x0) / columns
     edges = [box.x0 + k * width for k in range(columns + 1)]
-    return TableDraft(box, len(rows), columns, cells, "plain", score=0.5, column_edges=edges)
+    return TableDraft(box, len(rows), columns, cells, "plain", column_edges=edges)

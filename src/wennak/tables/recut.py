@@ -12,11 +12,9 @@ from ..layout.joining import MARKER
 from ..model import Box
 from .caption import NAMED
 from .draft import CellDraft, TableDraft
-from .grid import build_grid
-from .header import MAX_HEADER, header_rows
+from .header import MAX_HEADER
+from .reading import inner_lines, read_grid, set_header
 from .regions import lines_in
-from .ruled import trusts
-from .spans import spread_headers
 from .strips import rows_of
 
 # Parts belong together when at least this share of the words of their headers is the same.
@@ -90,7 +88,6 @@ def _joined(
         return None
     words = [i for d in (above, below) for c in d.cells for i in c.words] + between.tolist()
     whole = TableDraft(Box.around([a, b]), 0, above.columns, [CellDraft(0, 0, 1, 1, words)], above.method)
-    whole.header_rows, whole.score = 0, min(above.score, below.score)
     return _recut(layout, whole, cuts, crossed_by=below)
 
 
@@ -134,10 +131,8 @@ def _recut(
     ):
         return None
     rows = rows_of(layout, members)
-    lines = [y for y in lines_in(layout, draft.box) if rows[0].y1 - 1 < y < rows[-1].y0 + 1]
-    trusted = len(lines) >= 3 and trusts(layout, rows, cuts, lines)
-    again = build_grid(layout, rows, cuts, draft.box, draft.method, lines, trusted)
-    again.header_rows = header_rows(layout, again, lines)
-    spread_headers(layout, again)
-    again.score, again.caption = draft.score, draft.caption
+    inner = inner_lines(rows, lines_in(layout, draft.box))
+    again = read_grid(layout, rows, cuts, draft.box, draft.method, inner)
+    set_header(layout, again, inner)
+    again.caption = draft.caption
     return again

@@ -90,7 +90,6 @@ def _read_lattice(layout: PageLayout, lattice: Lattice) -> TableDraft | None:
     if draft.columns == 1 and draft.rows < 3:
         return None
     draft.header_rows = header_rows(layout, draft, inner)
-    draft.score = 0.9
     return draft
 
 

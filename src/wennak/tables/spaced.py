@@ -13,8 +13,7 @@ from ..layout import PageLayout
 from ..layout.joining import MARKER
 from ..model import Box
 from .draft import TableDraft
-from .grid import build_grid
-from .header import header_rows
+from .reading import inner_lines, read_grid, set_header
 from .recut import join_split
 from .regions import (
     Region,
@@ -24,9 +23,7 @@ from .regions import (
     upright_regions,
     words_inside,
 )
-from .ruled import trusts
 from .runs import Search, find_runs
-from .spans import spread_headers
 from .strips import SPAN_GAP, Row, gutters, rows_of, second_edge
 
 # Running heads stand in this share of the page at either end, set off from the text by this (em).
@@ -132,18 +129,15 @@ def _read_region(layout: PageLayout, rows: Sequence[Row], region: Region) -> Tab
     cuts.sort()
     if not cuts or not _is_table(layout, rows, cuts, region):
         return None
-    inner = [y for y in region.lines if rows[0].y1 - 1 < y < rows[-1].y0 + 1]
-    trusted = len(inner) >= 3 and trusts(layout, rows, cuts, inner)
-    draft = build_grid(layout, rows, cuts, box, "spaced", inner, trusted)
+    inner = inner_lines(rows, region.lines)
+    draft = read_grid(layout, rows, cuts, box, "spaced", inner)
     idle = _idle_cuts(draft, cuts) - set(region.cuts)
     if idle and len(idle) < len(cuts):
         cuts = [c for c in cuts if c not in idle]
-        draft = build_grid(layout, rows, cuts, box, "spaced", inner, trusted)
+        draft = read_grid(layout, rows, cuts, box, "spaced", inner)
     if draft.rows < 2:
         return None
-    draft.header_rows = header_rows(layout, draft, inner)
-    spread_headers(layout, draft)
-    draft.score = 0.7
+    set_header(layout, draft, inner)
     return draft
 
 

@@ -91,7 +91,6 @@ def _draft(layout: PageLayout, tags: Tags, table: int, parts: dict[int, list[int
     heads = [all(tags.tree.roles[c.element] == "TH" for c in cells if c.row == r) for r in range(len(rows))]
     count = next((r for r, head in enumerate(heads) if not head), len(heads) - 1)
     draft.header_rows = count or header_rows(layout, draft)
-    draft.score = 0.95
     return draft
 
 
