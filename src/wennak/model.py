@@ -33,10 +33,10 @@ class Box:
         """
         found = list(boxes)
         return Box(
-            min(b.x0 for b in found),
-            min(b.y0 for b in found),
-            max(b.x1 for b in found),
-            max(b.y1 for b in found),
+            min([b.x0 for b in found]),
+            min([b.y0 for b in found]),
+            max([b.x1 for b in found]),
+            max([b.y1 for b in found]),
         )
 
 
@@ -48,6 +48,9 @@ class Place:
     box: Box
 
 
+MarkKind = Literal["bold", "italic", "link", "note"]
+
+
 @dataclass(frozen=True, slots=True)
 class Mark:
     """What characters `start` to `end` (exclusive) of a text are: bold, italic, a link to `target`, or the
@@ -56,7 +59,7 @@ class Mark:
 
     start: int
     end: int
-    kind: Literal["bold", "italic", "link", "note"]
+    kind: MarkKind
     target: str = ""
 
 

@@ -82,6 +82,8 @@ def places_of(group: Sequence[Line]) -> list[Place]:
 
 def merged_places(places: Sequence[Place]) -> list[Place]:
     """One place a page: the box around those on it."""
+    if len(places) == 1:
+        return [places[0]]
     by_page: dict[int, list[Box]] = {}
     for place in places:
         by_page.setdefault(place.page, []).append(place.box)

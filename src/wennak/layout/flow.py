@@ -12,7 +12,7 @@ from ..ink import Bools, Ints
 from ..model import Box, Mark, Place
 from .bidi import logical
 from .figures import FigureArea
-from .joining import merged_marks
+from .joining import Stretch, joined_stretches
 from .page import FieldArea, PageLayout
 
 # A gap this wide (em) parts two pieces of text that happen to stand at one height.
@@ -198,30 +198,33 @@ def _lines(layout: PageLayout, members: Ints, groups: Ints) -> Iterator[tuple[Li
         w.baseline[members][starts], np.add.reduceat(size * width, starts) / total,
     )  # fmt: skip
     words = members.tolist()
+    texts = [w.texts[i] for i in words]
     firsts = members[starts]
     led, turned, lead = w.led[firsts].tolist(), w.turned[firsts].tolist(), w.lead[firsts].tolist()
     zones, styles = zone_of[firsts].tolist(), shares.tolist()
+    labelled = _labelled(layout, members, starts, columns[1])
     edges = [(z.x0, z.x1) for z in layout.zones] + [(float(x0.min()), float(x1.max()))]
     for k, (a, b, l, t, r, bt, base, em) in enumerate(zip(*(c.tolist() for c in columns), strict=True)):
-        run = words[a:b]
         bold, italic, fixed = styles[k]
         box = Box(l, t, r, bt)
-        shown = _fixed_text(layout, run) if fixed else " ".join([w.texts[i] for i in run])
-        if 0 < lead[k] < len(w.texts[run[0]]):
+        shown = _fixed_text(layout, words[a:b]) if fixed else " ".join(texts[a:b])
+        if 0 < lead[k] < len(texts[a]):
             # A raised mark at the start of a line stands before its text, not in its first word.
             shown = f"{shown[: lead[k]]} {shown[lead[k] :]}"
         text = logical(shown)
         place = layout.place(box) if layout.turns else Place(layout.number, box)
         zone = zones[k]
         left, right = edges[zone]
-        element = int(tags.block[run[0]]) if tags else -1
+        element = int(tags.block[words[a]]) if tags else -1
         yield (
             Line(
                 text, place, box, base, em, bold, italic, fixed, zone,
-                left, right, layout.has_dot(box, em), _label(layout, run),
+                left, right, layout.has_dot(box, em), texts[a] if labelled[k] else "",
                 led[k], turned[k], lead[k],
-                _marks(layout, run, traits[a:b], links) if special[k] and text == shown and not fixed else [],
-                element, _role(layout, run[0], element), tags.depth(element) if tags else 0,
+                _marks(layout, words[a:b], traits[a:b], links)
+                if special[k] and text == shown and not fixed
+                else [],
+                element, _role(layout, words[a], element), tags.depth(element) if tags else 0,
             ),
             float(group[a]),
         )  # fmt: skip
@@ -253,31 +256,34 @@ def _linked(layout: PageLayout) -> Ints:
 def _marks(layout: PageLayout, run: list[int], traits: Bools, links: Ints) -> list[Mark]:
     """What parts of a line are: bold, italic, links, raised ends."""
     w = layout.words
-    out: list[Mark] = []
-    at = 0
-    for i, (bold, italic, _) in zip(run, traits.tolist(), strict=True):
+    out: list[Stretch] = []
+    lead, at = int(w.lead[run[0]]), 0
+    parts = zip(run, traits.tolist(), links[run].tolist(), w.trail[run].tolist(), strict=True)
+    for i, (bold, italic, _), link, trail in parts:
         end = at + len(w.texts[i])
-        trail = int(w.trail[i])
         if bold:
-            out.append(Mark(at, end, "bold"))
+            out.append((at, end, "bold", ""))
         if italic:
-            out.append(Mark(at, end, "italic"))
-        if links[i] >= 0:
-            out.append(Mark(at, end, "link", layout.ink.links[int(links[i])][1]))
-        if i == run[0] and 0 < int(w.lead[i]) < len(w.texts[i]):
+            out.append((at, end, "italic", ""))
+        if link >= 0:
+            out.append((at, end, "link", layout.ink.links[link][1]))
+        if at == 0 and 0 < lead < end:
             end += 1
         if 0 < trail < len(w.texts[i]):
-            out.append(Mark(end - trail, end, "note", w.texts[i][-trail:]))
+            out.append((end - trail, end, "note", w.texts[i][-trail:]))
         at = end + 1
-    return merged_marks(out)
+    return joined_stretches(out)
 
 
-def _label(layout: PageLayout, run: list[int]) -> str:
+def _labelled(layout: PageLayout, members: Ints, starts: Ints, ends: Ints) -> list[bool]:
+    """Whether each line begins with a short word set well apart from the rest."""
     w = layout.words
-    if len(run) < 2 or len(w.texts[run[0]]) > LABEL_LENGTH:
-        return ""
-    gap = float(w.x0[run[1]] - w.x1[run[0]])
-    return w.texts[run[0]] if gap > LABEL_GAP * float(w.size[run[0]]) else ""
+    first, second = members[starts], members[np.minimum(starts + 1, ends - 1)]
+    apart = w.x0[second] - w.x1[first] > LABEL_GAP * w.size[first]
+    out = [False] * len(starts)
+    for k in np.flatnonzero(apart & (ends - starts > 1)).tolist():
+        out[k] = len(w.texts[int(first[k])]) <= LABEL_LENGTH
+    return out
 
 
 def _fixed_text(layout: PageLayout, run: list[int]) -> str:

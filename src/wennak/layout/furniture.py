@@ -26,11 +26,13 @@ def find_furniture(pages: Sequence[tuple[int, float, Sequence[Line]]], body: flo
     """Return the identities of the lines that are furniture, of pages given by number, height and lines."""
     seen: dict[tuple[str, int], list[tuple[int, Line]]] = {}
     out: set[int] = set()
-    inner = {line.text for _, height, lines in pages for line in lines if not _in_margin(line, height)}
-    for number, height, lines in pages:
-        for line in lines:
-            if not _in_margin(line, height) and not line.turned:
-                continue
+    outer = [
+        [line for line in lines if line.turned or _in_margin(line, height)] for _, height, lines in pages
+    ]
+    edge = {id(line) for lines in outer for line in lines}
+    inner = {line.text for _, _, lines in pages for line in lines if id(line) not in edge}
+    for (number, height, lines), margins in zip(pages, outer, strict=True):
+        for line in margins:
             # Numbers change from page to page; the rest of a running head does not.
             key = (re.sub(r"\d+", "#", line.text), round(line.place.box.y0 / SAME_HEIGHT))
             seen.setdefault(key, []).append((number, line))
@@ -68,8 +70,8 @@ def _stands_apart(line: Line, lines: Sequence[Line], height: float, body: float)
     y = _middle(line, height)
     if EDGE < y < 1 - EDGE or line.size > 1.05 * body or len(line.text.split()) > EDGE_WORDS:
         return False
-    levels = sorted({round(other.baseline, 1) for other in lines}, key=lambda b: abs(b - line.baseline))
-    steps = [abs(b - line.baseline) for b in levels if abs(b - line.baseline) > 1]
+    levels = {round(other.baseline, 1) for other in lines}
+    steps = sorted([step for b in levels if (step := abs(b - line.baseline)) > 1])
     if not steps or steps[0] <= EDGE_GAP * min(body, line.size):
         return False
     # A line as far from the next as that from the one after it is one of a loosely set text.

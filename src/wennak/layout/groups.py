@@ -15,6 +15,8 @@ from .tags import CONTAINERS
 ITEM = re.compile(r"^([•●○■□▪▫◦‣➢➤✓✔–—∗*·⁃-]|\(?\d{1,3}[.)]|\(?[a-zA-Z][.)]|\(?[ivx]{1,5}[.)])\s+(?=\S)")
 COUNT = re.compile(r"^(\d{1,3})(?=\s|$)\s*")
 
+_COMPOUND = re.compile(r"[^\W\d]+(?:-[^\W\d]+)+")
+
 # Paragraphs part where lines stand this much farther apart than the leading of the text.
 LOOSE = 1.32
 # A first line is indented by at least this (em).
@@ -51,7 +53,9 @@ def style_of(pages: Sequence[Sequence[Line]]) -> Style:
             weight[round(line.size * 4) / 4] += len(line.text)
             fixed += len(line.text) * line.fixed
             if "-" in line.text:
-                compounds.update(w.lower() for w in re.findall(r"[^\W\d]+(?:-[^\W\d]+)+", line.text))
+                for word in line.text.split():
+                    if "-" in word:
+                        compounds.update(w.lower() for w in _COMPOUND.findall(word))
         for a, b in pairwise(lines):
             step = (b.baseline - a.baseline) / max(a.size, 0.1)
             if a.column == b.column and 0.8 < step < 2.2:

@@ -6,10 +6,12 @@ import re
 from collections.abc import Container, Iterable, Sequence
 from dataclasses import replace
 
-from ..model import Mark
+from ..model import Mark, MarkKind
 
 # Marks of list items: bullets, numbers and letters with a point or parenthesis.
 MARKER = re.compile(r"^([•●○■□▪◦‣–—*·-]|\(?[0-9ivxlc]{1,4}[.)]|\(?[a-zA-Z][.)])$")
+# Start, end, kind and target of a mark to be.
+Stretch = tuple[int, int, MarkKind, str]
 _HYPHENS = "-\u2010\u00ad"
 _LAST_WORD = re.compile(r"[\w-]+$")
 _FIRST_WORD = re.compile(r"[\w-]+")
@@ -59,17 +61,21 @@ def _unspaced(char: str) -> bool:
 
 def merged_marks(marks: Iterable[Mark]) -> list[Mark]:
     """Join marks of one kind and target with at most a blank between them; sorted by where they begin."""
-    out: list[Mark] = []
-    last: dict[tuple[str, str], int] = {}
-    for mark in sorted(marks, key=lambda m: (m.start, m.end, m.kind)):
-        key = (mark.kind, mark.target)
-        if key in last and mark.kind != "note" and mark.start <= out[last[key]].end + 1:
-            before = out[last[key]]
-            out[last[key]] = replace(before, end=max(before.end, mark.end))
+    return joined_stretches((m.start, m.end, m.kind, m.target) for m in marks)
+
+
+def joined_stretches(stretches: Iterable[Stretch]) -> list[Mark]:
+    """Make marks of stretches given by start, end, kind and target; see `merged_marks`."""
+    out: list[Stretch] = []
+    last: dict[tuple[MarkKind, str], int] = {}
+    for start, end, kind, target in sorted(stretches):
+        at = last.get((kind, target), -1)
+        if at >= 0 and kind != "note" and start <= out[at][1] + 1:
+            out[at] = (out[at][0], max(out[at][1], end), kind, target)
         else:
-            last[key] = len(out)
-            out.append(mark)
-    return out
+            last[kind, target] = len(out)
+            out.append((start, end, kind, target))
+    return [Mark(*stretch) for stretch in out]
 
 
 def shifted_marks(marks: Iterable[Mark], by: int, length: int) -> list[Mark]:

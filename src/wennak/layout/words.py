@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import unicodedata
 from dataclasses import dataclass
+from itertools import pairwise
 
 import numpy as np
 
@@ -37,7 +38,8 @@ class Words:
     x0..y1: box; baseline: y of the row's baseline; size: em of the largest part; font: index of the font of
     the first glyph; row: number of its row; turned: its text does not run from left to right; mark: index of
     the marked content of the first glyph; lead, trail: how many of its first and last characters are raised
-    above the line as a superscript; led: a dotted leader runs up to it; texts: the characters.
+    above the line as a superscript; led: a dotted leader runs up to it; letter: it begins with a letter;
+    texts: the characters.
     """
 
     x0: Floats
@@ -53,6 +55,7 @@ class Words:
     lead: Ints
     trail: Ints
     led: Bools
+    letter: Bools
     texts: list[str]
 
     def __len__(self) -> int:
@@ -85,7 +88,8 @@ def find_words(ink: PageInk) -> Words:
     space = np.array([f.space for f in ink.fonts] or [0.0])[g.font]
     limit = np.maximum(WORD_GAP, np.minimum(SPACE_SHARE * space, 0.3)) * g.size
 
-    limit = _tracked_limits(g, limit, (kind[use] == TextKind.LETTER) & upright, blank_before)
+    letter = kind[use] == TextKind.LETTER
+    limit = _tracked_limits(g, limit, letter & upright, blank_before)
     piece = _pieces(g.x, g.y, g.x1, g.size, g.angle, limit, blank_before, upright)
     starts = np.flatnonzero(np.concatenate(([True], piece[1:] != piece[:-1])))
     size = np.maximum.reduceat(g.size, starts)
@@ -102,11 +106,7 @@ def find_words(ink: PageInk) -> Words:
         # A piece set sideways holds its blanks, except the one before it.
         if piece[i] == piece[i - 1]:
             chars[i] = " " + chars[i]
-    last = np.append(starts[1:], len(g)).tolist()
-    line = "".join(chars)
-    # Where every glyph is one character, as nearly always, pieces can be cut from the whole.
-    cut = line if len(line) == len(chars) else ""
-    texts = [cut[a:b] if cut else "".join(chars[a:b]) for a, b in zip(starts.tolist(), last, strict=True)]
+    glyphs_of = np.diff(np.append(starts, len(g)))
     # Join neighbours in a row that no blank parts.
     x0, x1, y0, y1 = x0[order], x1[order], y0[order], y1[order]
     size, baseline, turned = size[order], baseline[order], turned[order]
@@ -117,10 +117,9 @@ def find_words(ink: PageInk) -> Words:
     head = (gap > limit[starts][order]) | (gap < -0.6 * size) | parted | turned
     head |= np.concatenate(([True], (row[1:] != row[:-1]) | turned[:-1]))
     at = np.flatnonzero(head)
-    sorted_texts = [texts[i] for i in order.tolist()]
     ends = np.append(at[1:], len(order))
-    bounds = ends.tolist()
-    length = np.where(raised[order], np.diff(np.append(starts, len(g)))[order], 0)
+    lengths = glyphs_of[order]
+    length = np.where(raised[order], lengths, 0)
     return Words(
         x0=np.minimum.reduceat(x0, at),
         y0=np.minimum.reduceat(y0, at),
@@ -135,12 +134,8 @@ def find_words(ink: PageInk) -> Words:
         lead=length[at],
         trail=length[ends - 1],
         led=led[starts][order][at],
-        texts=_composed(
-            [
-                sorted_texts[a] if b - a == 1 else "".join(sorted_texts[a:b])
-                for a, b in zip(at.tolist(), bounds, strict=True)
-            ]
-        ),
+        letter=letter[starts][order][at],
+        texts=_cut(chars, starts[order], lengths, at),
     )
 
 
@@ -152,16 +147,22 @@ def raised_ends(words: Words) -> frozenset[str]:
     return frozenset(ends) | {part for end in ends for part in end.split(",")}
 
 
-def _composed(texts: list[str]) -> list[str]:
-    """Letters with combining marks become single characters where there are such."""
+def _cut(chars: list[str], first: Ints, count: Ints, at: Ints) -> list[str]:
+    """The texts of words that begin with the pieces `at`, of pieces given by first glyph and count.
+
+    Letters with combining marks become single characters where there are such.
+    """
+    bounds = np.concatenate(([0], np.cumsum(count)))
+    glyph = np.repeat(first - bounds[:-1], count) + np.arange(len(chars))
+    ordered = [chars[i] for i in glyph.tolist()]
+    edges = bounds[np.append(at, len(count))].tolist()
+    texts = ["".join(ordered[a:b]) for a, b in pairwise(edges)]
     return [t if t.isascii() else unicodedata.normalize("NFC", t) for t in texts]
 
 
 def _no_words() -> Words:
-    f, i = np.empty(0), np.empty(0, dtype=np.int64)
-    return Words(
-        f, f, f, f, f, f, i, i, np.empty(0, dtype=np.bool_), i, i, i, np.empty(0, dtype=np.bool_), []
-    )
+    f, i, b = np.empty(0), np.empty(0, dtype=np.int64), np.empty(0, dtype=np.bool_)
+    return Words(f, f, f, f, f, f, i, i, b, i, i, i, b, b, [])
 
 
 def _leaders(g: Glyphs, kind: Ints) -> Bools:
@@ -173,9 +174,11 @@ def _leaders(g: Glyphs, kind: Ints) -> Bools:
         return out
     step = g.x[at[1:]] - g.x[at[:-1]]
     em = g.size[at[1:]]
+    linked = (np.abs(g.y[at[1:]] - g.y[at[:-1]]) < BASELINE_SHIFT * em) & (step > 0) & (step < 2.5 * em)
+    if np.count_nonzero(linked) < LEADER_DOTS - 1:
+        return out
     # Blanks may stand between the dots, other characters may not.
     others = np.cumsum(~dot & (kind > TextKind.BLANK))
-    linked = (np.abs(g.y[at[1:]] - g.y[at[:-1]]) < BASELINE_SHIFT * em) & (step > 0) & (step < 2.5 * em)
     linked &= others[at[1:]] == others[at[:-1]]
     stretch = np.concatenate(([0], np.cumsum(~linked)))
     long = np.bincount(stretch) >= LEADER_DOTS
@@ -192,6 +195,12 @@ def _tracked_limits(g: Glyphs, limit: Floats, letter: Bools, blank: Bools) -> Fl
         return limit
     gap = g.x[1:] - g.x1[:-1]
     wide = (gap > limit[1:]) & (gap < MAX_TRACKING * g.size[1:])
+    # Nearly no page has as many wide gaps in a row between letters.
+    apart = wide & letter[1:] & letter[:-1]
+    for _ in range(TRACKED_LETTERS - 2):
+        apart = apart[1:] & apart[:-1]
+    if not apart.any():
+        return limit
     level = np.abs(g.y[1:] - g.y[:-1]) <= BASELINE_SHIFT * g.size[1:]
     linked = (
         level & (gap > -0.5 * g.size[1:]) & (gap < 2.5 * g.size[1:]) & letter[1:] & letter[:-1] & ~blank[1:]
@@ -239,11 +248,12 @@ def _pieces(
 def _script_baselines(x0: Floats, x1: Floats, baseline: Floats, size: Floats, turned: Bools) -> Floats:
     """Set raised and lowered small pieces on the baseline of the piece beside them in the stream."""
     out = baseline.copy()
-    n = len(x0)
+    smaller = {
+        1: np.flatnonzero(size[1:] < SCRIPT_SIZE * size[:-1]) + 1,
+        -1: np.flatnonzero(size[:-1] < SCRIPT_SIZE * size[1:]),
+    }
     for _ in range(2):
-        for step in (1, -1):
-            here = np.arange(max(0, step), n + min(0, step))
-            here = here[size[here] < SCRIPT_SIZE * size[here - step]]
+        for step, here in smaller.items():
             there = here - step
             gap = x0[here] - x1[there] if step == 1 else x0[there] - x1[here]
             em = size[there]

@@ -11,7 +11,6 @@ import enum
 from dataclasses import dataclass
 
 import numpy as np
-import numpy.typing as npt
 
 from ..ink import Bools, Floats, Ints
 from .page import PageLayout, Zone
@@ -57,7 +56,7 @@ class Parted(enum.Enum):
 @dataclass(slots=True)
 class Spans:
     """Stretches of words without a wide gap: box, baseline, number of words that begin with a letter, summed
-    width of all words, and the first word.
+    width of all words, and the index of the first word.
     """
 
     x0: Floats
@@ -67,7 +66,7 @@ class Spans:
     baseline: Floats
     words: Ints
     ink: Floats
-    first: npt.NDArray[np.object_]
+    first: Ints
 
     def __len__(self) -> int:
         return len(self.x0)
@@ -108,16 +107,15 @@ def text_spans(layout: PageLayout, members: Ints) -> Spans:
     head = np.ones(len(members), dtype=np.bool_)
     head[1:] = (row[1:] != row[:-1]) | (x0[1:] - x1[:-1] > SPAN_GAP * w.size[members][1:])
     starts = np.flatnonzero(head)
-    letters = np.array([w.texts[i][0].isalpha() for i in members.tolist()], dtype=np.int64)
     return Spans(
         x0[starts],
         np.maximum.reduceat(x1, starts),
         np.minimum.reduceat(w.y0[members], starts),
         np.maximum.reduceat(w.y1[members], starts),
         w.baseline[members][starts],
-        np.add.reduceat(letters, starts),
+        np.add.reduceat(w.letter[members].astype(np.int64), starts),
         np.add.reduceat(x1 - x0, starts),
-        np.array([w.texts[i] for i in members[starts].tolist()], dtype=object),
+        members[starts],
     )
 
 
@@ -349,7 +347,8 @@ def _same_labels(layout: PageLayout, left: Spans, right: Spans) -> bool:
     firsts = []
     for side in (left, right):
         leading = side.take(side.x0 < side.x0.min() + layout.em)
-        firsts.append({round(float(b)): t for b, t in zip(leading.baseline, leading.first, strict=True)})
+        heads = zip(leading.baseline.tolist(), leading.first.tolist(), strict=True)
+        firsts.append({round(b): layout.words.texts[i] for b, i in heads})
     shared = firsts[0].keys() & firsts[1].keys()
     same = sum(bool(firsts[0][b] == firsts[1][b]) for b in shared)
     return same >= MIN_LINES and same >= LEVEL_SHARE * len(shared)
