@@ -74,6 +74,22 @@ class TestText(unittest.TestCase):
         self.assertEqual(text_of(ink), "fi€\ufffd")
         self.assertEqual([code for code, _ in ink.notes], ["unknown-characters"])
 
+    def test_short_rules_between_characters_are_underscores_and_others_are_not(self) -> None:
+        words = "BT /F1 10 Tf 72 {y} Td ({a}) Tj {gap} 0 Td ({b}) Tj ET"
+
+        def drawn(rule: str, a: str = "st", b: str = "dev", gap: float = 10.8) -> str:
+            return text_of(ink_of(pdf_of(words.format(y=700, a=a, b=b, gap=gap) + " " + rule)))
+
+        self.assertEqual(drawn("79.9 699.8 2.9 0.4 re f"), "st_dev")
+        self.assertEqual(drawn("0.4 w 79.9 700 m 82.8 700 l S"), "st_dev")
+        self.assertEqual(drawn("79.9 699.8 2.9 0.4 re 83.2 699.8 2.9 0.4 re f", gap=14.2), "st__dev")
+        # Underlining, the bar of a fraction, a minus at middle height, and a rule that touches nothing.
+        self.assertEqual(drawn("72 698.5 5 0.4 re f"), "stdev")
+        fraction = "79.9 701 2.9 0.4 re f BT /F1 6 Tf 79.9 703 Td (1) Tj ET BT /F1 6 Tf 79.9 694 Td (2) Tj ET"
+        self.assertNotIn("_", drawn(fraction))
+        self.assertEqual(drawn("79.9 703.5 2.9 0.4 re f"), "stdev")
+        self.assertEqual(drawn("150 700 2.9 0.4 re f"), "stdev")
+
     def test_hidden_text_is_marked_not_mixed_in(self) -> None:
         content = (
             "BT /F1 10 Tf 72 700 Td (seen) Tj 3 Tr ( invisible) Tj 0 Tr ET "

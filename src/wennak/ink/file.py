@@ -24,6 +24,7 @@ from .graphics import decode_graphics, decode_pictures
 from .navigation import OutlineItem, StructureTree, page_links, read_outline, read_structure
 from .streams import MAX_BYTES, TooLarge, unpacked
 from .text import decode_glyphs
+from .underscores import draw_underscores
 
 # What the object library says of damage it mended is no message to the user of this one.
 logging.getLogger("pikepdf").addHandler(logging.NullHandler())
@@ -124,6 +125,7 @@ class PdfFile:
             glyphs = decode_glyphs(collected, self._fonts, self._texts)
             strokes, fills, shapes = decode_graphics(collected)
             pictures = decode_pictures(collected)
+            glyphs = draw_underscores(glyphs, strokes, fills, self._texts)
         ink = PageInk(
             number=number,
             width=width,
