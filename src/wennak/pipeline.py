@@ -200,6 +200,7 @@ def _placed(drafts: list[TableDraft], layout: PageLayout, items: PageItems) -> I
             if line.bold
             and line.size > LARGER * layout.em
             and box.y0 - line.box.y1 < NEAR * line.size
+            and line.box.x0 > box.x0 - line.size
             and line.box.x1 < box.x1 + line.size
         ]
         above = [b for b in over if b.y1 < box.y0 + 2 and (b.y0 > margin or b in heads)]
@@ -214,7 +215,8 @@ def _part(draft: TableDraft, layout: PageLayout, first: bool, last: bool) -> Par
     return Part(
         table=table,
         page=layout.number,
-        columns=text_columns(table),
+        box=box,
+        columns=text_columns(layout, draft),
         edges=[(x - box.x0) / max(box.x1 - box.x0, 1.0) for x in draft.column_edges],
         first_on_page=first,
         last_on_page=last,

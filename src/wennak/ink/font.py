@@ -18,6 +18,8 @@ Octets = npt.NDArray[np.uint8]
 Split = Callable[[Octets, Ints], tuple[Ints, Ints]]
 # Latin ligatures, Arabic presentation forms, and the no-break blank.
 _FORMS = re.compile(r"[\ufb00-\ufb06\ufb50-\ufdcf\ufdf0-\ufdfc\ufe70-\ufefc\u00a0]")
+# What the Adobe Glyph List gives for pieces of brackets, from U+F8EB on, lies in the private area of Unicode.
+_PIECES = "⎛⎜⎝⎡⎢⎣⎧⎨⎩⎪⎮⎞⎟⎠⎤⎥⎦⎫⎬⎭"
 
 
 @dataclass(slots=True)
@@ -47,7 +49,11 @@ def _kind(text: str) -> TextKind:
 
 
 def standard_text(text: str) -> str:
-    """Return ligatures and positional letter forms as the plain letters that they stand for."""
+    """Return ligatures and positional letter forms as the plain letters that they stand for, and pieces of
+    brackets as such.
+    """
+    if len(text) == 1 and "\uf8eb" <= text <= "\uf8fe":
+        return _PIECES[ord(text) - 0xF8EB]
     return unicodedata.normalize("NFKC", text) if _FORMS.search(text) else text
 
 

@@ -10,9 +10,9 @@ from ..errors import UsageError
 from ..layout import PageLayout
 from .caption import attach_captions
 from .confidence import confidences
-from .continued import Part, follows, joined, text_columns
+from .continued import Part, follows, joined
 from .directed import read_directed
-from .draft import CellDraft, TableDraft, finished
+from .draft import CellDraft, TableDraft, finished, text_columns
 from .recut import with_same_columns
 
 Method = Callable[[PageLayout], list[TableDraft]]

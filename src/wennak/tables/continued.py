@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 
 from ..layout.joining import join_lines
-from ..model import Cell, Table
+from ..model import Box, Cell, Table
 from .caption import NAMED
 
 _CONTINUED = re.compile(r"\b(continued|cont['’.]?d?|fortsetzung|suite|continuación|продолжение)\b", re.I)
@@ -17,26 +17,17 @@ SAME_COLUMNS = 0.8
 SAME_EDGES = 0.02
 
 
-def text_columns(table: Table) -> list[tuple[float, float] | None]:
-    """Return left and right of the text in each column of a table on one page."""
-    out: list[tuple[float, float] | None] = [None] * table.columns
-    for cell in table.cells:
-        if cell.colspan == 1 and cell.places:
-            box, known = cell.places[0].box, out[cell.column]
-            out[cell.column] = (min(known[0], box.x0), max(known[1], box.x1)) if known else (box.x0, box.x1)
-    return out
-
-
 @dataclass(slots=True)
 class Part:
-    """A table on one page: left and right of the text in each of its columns (None for an empty one), the
-    edges of the columns as shares of its width, and
-    whether nothing but running heads and feet stands above or below it, and whether its caption is below.
+    """A table on one page: its box with the text upright, left and right of the text in each of its columns
+    (None for an empty one), the edges of the columns as shares of its width, whether nothing but running
+    heads and feet stands above or below it, and whether its caption is below.
     `origin`, `row_elements` and `cell_elements` (by row and column) are what the structure tree names them.
     """
 
     table: Table
     page: int
+    box: Box
     columns: list[tuple[float, float] | None]
     edges: list[float]
     first_on_page: bool
@@ -113,7 +104,7 @@ def follows(above: Part, below: Part) -> bool:
         return False
     if below.page == above.page + 1:
         return True
-    a, b = above.table.places[-1].box, below.table.places[0].box
+    a, b = above.box, below.box
     return below.page == above.page and b.x0 > a.x1 - 1 and b.y0 < a.y0
 
 

@@ -54,6 +54,22 @@ class TableDraft:
         return np.array(sorted({*inside, *self.caption}), dtype=np.int64)
 
 
+def text_columns(
+    layout: PageLayout, draft: TableDraft, first_row: int = 0
+) -> list[tuple[float, float] | None]:
+    """Return left and right of the text in each column, of cells in one column from a row on; None where
+    there is none.
+    """
+    out: list[tuple[float, float] | None] = [None] * draft.columns
+    w = layout.words
+    for c in draft.cells:
+        if c.colspan == 1 and c.words and c.row >= first_row:
+            x0, x1 = float(w.x0[c.words].min()), float(w.x1[c.words].max())
+            known = out[c.column]
+            out[c.column] = (min(known[0], x0), max(known[1], x1)) if known else (x0, x1)
+    return out
+
+
 def words_text(layout: PageLayout, members: list[int]) -> str:
     """Join words to text, row by row; a word broken at a line end is put together again.
 

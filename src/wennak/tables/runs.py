@@ -85,6 +85,10 @@ def _breaks(layout: PageLayout, run: Sequence[Row], rest: Sequence[Row], plain: 
     room = row.y0 - max(r.y1 for r in run[-3:])
     if room > MAX_ROOM * em:
         return room > 2 * MAX_ROOM * em or not (_in_line(run, row) or _heads(run, rest, room))
+    # A run of a row or two does not tell its usual room yet; the rows to come may.
+    usual = _usual_room([*run, *rest] if len(run) < AHEAD else run, em)
+    if room > usual and _size(layout, [row]) > LARGER * _size(layout, run):
+        return True
     if len(row.spans) > 1 or hangs(run, row, em) or _falls_into_columns(layout, run, row):
         return False
     if not search.ruled and (is_prose_line(row, search.width) or plain >= MAX_PLAIN):
@@ -92,10 +96,7 @@ def _breaks(layout: PageLayout, run: Sequence[Row], rest: Sequence[Row], plain: 
     if here < 0 <= last and row.y0 - search.areas[last].y1 > TABLE_ROOM * em:
         return True
     factor, more = (RULED_FACTOR, RULED_ROOM) if search.ruled else (ROOM_FACTOR, ROOM)
-    # A run of a row or two does not tell its usual room yet; the rows to come may.
-    usual = _usual_room([*run, *rest] if len(run) < AHEAD else run, em)
-    larger = _size(layout, [row]) > LARGER * _size(layout, run)
-    if room > factor * usual + more * em or (larger and room > usual):
+    if room > factor * usual + more * em:
         return True
     # A heading is nearer to what it heads than to what stands above it.
     below = rest[1].y0 - row.y1 if len(rest) > 1 else 0.0

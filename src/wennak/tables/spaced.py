@@ -10,6 +10,7 @@ import numpy as np
 
 from ..ink import Bools, Ints
 from ..layout import PageLayout
+from ..layout.groups import ENDS
 from ..layout.joining import MARKER
 from ..model import Box
 from .draft import TableDraft
@@ -35,6 +36,10 @@ PROSE_ROWS = 5
 # Headings are set at least this much larger than the text.
 LARGER = 1.05
 _SECTION = re.compile(r"^\d+(\.\d+)*\.?$")
+# A line that leaves less room than this (em) is full.
+FULL_LINE = 0.3
+# Pieces of brackets over several lines: what they hold is a matrix, not a table.
+_BRACKETS = frozenset(map(chr, range(0x239B, 0x23AE)))
 # Distances of rows are the same within this (em).
 SAME_PITCH = 0.15
 # An item of a counted list has more words than this; a row of a table seldom has.
@@ -61,6 +66,7 @@ def read_spaced_outside(layout: PageLayout, taken: Bools) -> list[TableDraft]:
             draft = _read_region(layout, part, _cut_to(layout, region, part, len(part) == len(rows)))
             if draft is not None:
                 drafts.append(draft)
+            if draft is not None or region.cuts:
                 taken[[i for r in part for i in r.words]] = True
     areas = shaded_areas(layout)
     for zone in layout.zones:
@@ -135,10 +141,15 @@ def _read_region(layout: PageLayout, rows: Sequence[Row], region: Region) -> Tab
     if idle and len(idle) < len(cuts):
         cuts = [c for c in cuts if c not in idle]
         draft = read_grid(layout, rows, cuts, box, "spaced", inner)
-    if draft.rows < 2:
+    if draft.rows < 2 or (not region.lines and _is_broken_square(draft)):
         return None
     set_header(layout, draft, inner)
     return draft
+
+
+def _is_broken_square(draft: TableDraft) -> bool:
+    """Whether there are two rows and two columns with an empty cell: chance, without level rules."""
+    return draft.rows == draft.columns == 2 and sum(bool(c.words) for c in draft.cells) < 4
 
 
 def _idle_cuts(draft: TableDraft, cuts: Sequence[float]) -> set[float]:
@@ -173,9 +184,12 @@ def _is_table(layout: PageLayout, rows: Sequence[Row], cuts: Sequence[float], re
             _is_counted(marked, sum(len(r.words) for r in rows))
             or _are_headings(layout, rows, marked)
             or _is_prose(layout, rows, cuts[0])
+            or _is_annotated(layout, rows, cuts[0])
         ):
             return False
     if len(region.lines) < 2 and (_is_code(layout, rows) or _is_contents(layout, rows)):
+        return False
+    if any(_BRACKETS.issuperset(texts[i]) for r in rows for i in r.words):
         return False
     speaking = sum(len(r.spans) > 1 for r in rows)
     edge = second_edge(rows, layout.em)
@@ -199,6 +213,27 @@ def _is_prose(layout: PageLayout, rows: Sequence[Row], cut: float) -> bool:
     sides = [[sum((w.x1[i] <= cut + 1) == left for i in r.words) for left in (True, False)] for r in rows]
     full = sum(min(counts) >= PROSE_WORDS for counts in sides)
     return len(rows) <= PROSE_ROWS and full >= 0.5 * len(rows)
+
+
+def _is_annotated(layout: PageLayout, rows: Sequence[Row], cut: float) -> bool:
+    """Whether the labels left of the only cut are notes in the margin of a running text: its lines follow
+    each other evenly, and some labels stand beside the middle of a sentence.
+    """
+    w, texts = layout.words, layout.words.texts
+    pitches = np.diff([r.baseline for r in rows])
+    if np.ptp(pitches) > SAME_PITCH * layout.em:
+        return False
+    rights = [[i for i in r.words if w.x1[i] > cut + 1] for r in rows]
+    edge = max(r.x1 for r in rows)
+    beside = [
+        edge - float(w.x1[above[-1]]) < FULL_LINE * layout.em
+        and min(len(above), len(right)) >= PROSE_WORDS
+        and texts[above[-1]][-1] not in ENDS
+        and not texts[right[0]][0].isupper()
+        for row, above, right in zip(rows[1:], rights, rights[1:], strict=False)
+        if above and right and right[0] != row.words[0]
+    ]
+    return sum(beside) > 1 and sum(beside) > 0.4 * len(beside)
 
 
 def _is_counted(firsts: Sequence[Sequence[str]], words: int) -> bool:

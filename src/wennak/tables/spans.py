@@ -5,7 +5,7 @@ from __future__ import annotations
 import functools
 
 from ..layout import PageLayout
-from .draft import CellDraft, TableDraft
+from .draft import CellDraft, TableDraft, text_columns
 
 # A header cell is over a group of columns when its middle is this near (em) to theirs ...
 CENTRED = 0.7
@@ -24,23 +24,12 @@ def spread_headers(layout: PageLayout, draft: TableDraft) -> None:
     """
     if draft.header_rows < 2:
         return
-    extents = _column_extents(layout, draft)
+    # Of the text below the topmost header rows.
+    extents = text_columns(layout, draft, draft.header_rows - 1)
     for r in range(draft.header_rows - 1):
         _over_columns(layout, draft, r, extents)
     for cell in [c for c in draft.cells if c.row < draft.header_rows and c.rowspan == 1 and c.words]:
         _over_rows(layout, draft, cell)
-
-
-def _column_extents(layout: PageLayout, draft: TableDraft) -> list[tuple[float, float] | None]:
-    """Left and right of the text of each column below its topmost header rows."""
-    out: list[tuple[float, float] | None] = [None] * draft.columns
-    w = layout.words
-    for c in draft.cells:
-        if c.colspan == 1 and c.words and c.row >= draft.header_rows - 1:
-            x0, x1 = float(w.x0[c.words].min()), float(w.x1[c.words].max())
-            known = out[c.column]
-            out[c.column] = (min(known[0], x0), max(known[1], x1)) if known else (x0, x1)
-    return out
 
 
 def _over_columns(

@@ -14,11 +14,14 @@ import numpy as np
 
 from ..ink import StructureTree
 from ..layout import PageLayout, Tags
-from .draft import CellDraft, TableDraft
+from ..model import Box
+from .draft import CellDraft, TableDraft, text_columns
 from .header import header_rows
 
 # Neighbours of a row, and rows, must stand in the order of the tree in at least this share of cases.
 AGREEMENT = 0.9
+# A word reaches into a table's box by more than this (em).
+STRANGER = 0.3
 _CELLS = ("TD", "TH")
 
 
@@ -85,6 +88,9 @@ def _draft(layout: PageLayout, tags: Tags, table: int, parts: dict[int, list[int
     inked = [i for c in cells for i in c.words]
     box = layout.box(np.array(inked, dtype=np.int64))
     draft = TableDraft(box, len(rows), grid.columns, cells, "tagged", origin=table)
+    if _has_strangers(layout, tags, box, table):
+        _distrust(layout)
+        return None
     draft.row_elements = [grid.rows[r] for r in rows]
     draft.caption = [i for part, members in parts.items() if part not in grid.cells for i in members]
     draft.column_edges = _edges(layout, draft)
@@ -99,6 +105,15 @@ def _is_hollow(tags: Tags, cells: Sequence[CellDraft], row: int) -> bool:
     own = [c for c in cells if c.row == row]
     hollow = sum(not c.words and tags.tree.filled[c.element] for c in own)
     return hollow > 1 and hollow > 0.5 * len(own)
+
+
+def _has_strangers(layout: PageLayout, tags: Tags, box: Box, table: int) -> bool:
+    """Whether words reach into a table's box that the tags give to something else; more may lie outside."""
+    w, reach = layout.words, STRANGER * layout.em
+    within = (w.x0 < box.x1 - reach) & (w.x1 > box.x0 + reach)
+    within &= (w.y0 < box.y1 - reach) & (w.y1 > box.y0 + reach)
+    elements = np.unique(tags.element[within]).tolist()
+    return any(e < 0 or _home(tags.tree, e)[0] != table for e in elements)
 
 
 def _distrust(layout: PageLayout) -> None:
@@ -236,14 +251,8 @@ def _agrees(layout: PageLayout, cells: Sequence[CellDraft]) -> bool:
 
 def _edges(layout: PageLayout, draft: TableDraft) -> list[float]:
     """Edges of the columns: half-way between their texts, as far as these are known."""
-    w = layout.words
-    left, right = [np.inf] * draft.columns, [-np.inf] * draft.columns
-    for c in draft.cells:
-        if c.words and c.colspan == 1:
-            left[c.column] = min(left[c.column], float(w.x0[c.words].min()))
-            right[c.column] = max(right[c.column], float(w.x1[c.words].max()))
     inner, last = [], draft.box.x0
-    for a, b in zip(right[:-1], left[1:], strict=True):
-        last = (a + b) / 2 if np.isfinite(a + b) else last
+    for a, b in pairwise(text_columns(layout, draft)):
+        last = (a[1] + b[0]) / 2 if a and b else last
         inner.append(last)
     return [draft.box.x0, *inner, draft.box.x1]
