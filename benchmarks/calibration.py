@@ -12,14 +12,12 @@ from pathlib import Path
 
 import numpy as np
 
-from wennak.bench.metrics import match_tables
-from wennak.bench.truth import truth_tables
+from wennak.bench.grid import grid_of, normal
+from wennak.bench.matching import match
 from wennak.errors import SourceError
 from wennak.pipeline import read
+from wennak.truth import load_truth
 
-_ALIKE = str.maketrans(
-    "\u2010\u2011\u2012\u2013\u2014\u2212\u2018\u2019\u201c\u201d", "------''\"\"", "\u2022"
-)
 BINS = (0.0, 0.2, 0.4, 0.6, 0.8, 0.9, 0.95, 0.98, 1.0001)
 
 
@@ -62,26 +60,15 @@ def cells(pdf: Path, truth: Path) -> list[tuple[float, bool]]:
         document = read(pdf)
     except SourceError:
         return []
-    known = truth_tables(truth)
-    found = [
-        frozenset((c.row, c.column, c.rowspan, c.colspan, _plain(c.text)) for c in t.cells)
-        for t in document.tables
-    ]
-    partner = {j: i for i, j in match_tables(known, found)}
+    known = [grid_of(entry.table) for entry in load_truth(truth).tables]
+    found = [grid_of(table) for table in document.tables]
+    partner = {j: i for i, j in match(known, found).pairs.items()}
     out = []
-    for j, table in enumerate(document.tables):
-        true = {(r, c, h, w, _plain(t)) for r, c, h, w, t in known[partner[j]]} if j in partner else set()
-        out += [
-            (c.confidence, (c.row, c.column, c.rowspan, c.colspan, _plain(c.text)) in true)
-            for c in table.cells
-            if c.text
-        ]
+    for j, (table, grid) in enumerate(zip(document.tables, found, strict=True)):
+        true = set(known[partner[j]].cells) if j in partner else set()
+        filled = [c for c in sorted(table.cells, key=lambda c: (c.row, c.column)) if normal(c.text)]
+        out += [(c.confidence, place in true) for c, place in zip(filled, grid.cells, strict=True)]
     return out
-
-
-def _plain(text: str) -> str:
-    """A text without differences that are none: kinds of dashes and quotes, marks of list items, blanks."""
-    return "".join(text.translate(_ALIKE).split())
 
 
 def _draw(said: list[float], right: list[float], out: str) -> None:

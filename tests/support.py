@@ -3,12 +3,17 @@
 from __future__ import annotations
 
 import io
+import os
+import shutil
 import subprocess
 import sys
 import tempfile
 import unittest
 from collections import Counter
+from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
+from typing import Any
 
 import pikepdf
 
@@ -58,3 +63,24 @@ class InFolder(unittest.TestCase):
         folder = tempfile.TemporaryDirectory(prefix="wennak-test-")
         self.addCleanup(folder.cleanup)
         self.folder = Path(folder.name)
+
+
+@contextmanager
+def browser(test: InFolder) -> Iterator[Any]:
+    """A real headless browser whose downloads go to the folder of the test; skips where there is none."""
+    try:
+        from selenium import webdriver
+    except ImportError:
+        test.skipTest("needs the extra dev (selenium)")
+    chromium, driver = shutil.which("chromium"), shutil.which("chromedriver")
+    if not (chromium and driver):
+        test.skipTest("needs a Chromium and its driver on the PATH")
+    options = webdriver.ChromeOptions()
+    options.binary_location = chromium
+    for argument in ("--headless=new", "--no-sandbox", "--window-size=1280,800"):
+        options.add_argument(argument)
+    options.add_argument(f"--user-data-dir={test.folder / 'profile'}")
+    options.add_experimental_option("prefs", {"download.default_directory": str(test.folder / "downloads")})
+    service = webdriver.ChromeService(driver, env={**os.environ, "HOME": str(test.folder)})
+    with webdriver.Chrome(options, service) as found:
+        yield found

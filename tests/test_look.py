@@ -2,15 +2,13 @@
 
 from __future__ import annotations
 
-import os
 import random
-import shutil
 import unittest
 
 from PIL import Image
 
 import wennak
-from tests.support import DEMO, InFolder, run
+from tests.support import DEMO, InFolder, browser, run
 from tests.test_outputs import HOSTILE, random_document
 from wennak.emit import look_page
 from wennak.model import Box, Document, Figure, Heading, ListBlock, ListItem, Mark, PageSize, Paragraph, Place
@@ -57,13 +55,6 @@ class TestLook(InFolder):
 
 class TestBrowser(InFolder):
     def test_hostile_text_runs_nothing(self) -> None:
-        try:
-            from selenium import webdriver
-        except ImportError:
-            self.skipTest("needs the extra dev (selenium)")
-        chromium, driver = shutil.which("chromium"), shutil.which("chromedriver")
-        if not (chromium and driver):
-            self.skipTest("needs a Chromium and its driver on the PATH")
         document = random_document(random.Random(3), spans=True)
         place = [Place(1, Box(1, 1, 9, 9))]
         attack = '"><img src=x onerror="window.hit=1"><script>window.hit=1</script>'
@@ -80,17 +71,12 @@ class TestBrowser(InFolder):
         document.pages = [PageSize(1, 100, 100, attack)]
         (self.folder / "a.html").write_text(document.html(page_marks=True), encoding="utf-8")
         (self.folder / "b.html").write_text(look_page(document, {1: "page-1.png"}), encoding="utf-8")
-        options = webdriver.ChromeOptions()
-        options.binary_location = chromium
-        for argument in ("--headless=new", "--no-sandbox", f"--user-data-dir={self.folder / 'profile'}"):
-            options.add_argument(argument)
-        service = webdriver.ChromeService(driver, env={**os.environ, "HOME": str(self.folder)})
-        with webdriver.Chrome(options, service) as browser:
+        with browser(self) as driver:
             for name in ("a.html", "b.html"):
-                browser.get((self.folder / name).as_uri())
-                self.assertIsNone(browser.execute_script("return window.hit"))
-                self.assertEqual(browser.execute_script("return document.scripts.length"), 0)
-                for link in browser.execute_script("return [...document.links].map(a => a.href)"):
+                driver.get((self.folder / name).as_uri())
+                self.assertIsNone(driver.execute_script("return window.hit"))
+                self.assertEqual(driver.execute_script("return document.scripts.length"), 0)
+                for link in driver.execute_script("return [...document.links].map(a => a.href)"):
                     self.assertTrue(link.startswith(("http:", "https:", "mailto:", "file:")), link)
         self.assertNotIn("](<javascript", document.markdown())
 

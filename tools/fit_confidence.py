@@ -126,6 +126,9 @@ def drawn(rng: random.Random) -> tuple[Grid, list[tuple[int, int, int, int]], by
     shown = [
         [Paragraph(t, style) if kinds[c] == "text" and t else t for c, t in enumerate(row)] for row in grid
     ]
+    if rng.random() < 0.3:
+        # Header cells over two lines, without a line between.
+        shown[len(spans)] = [t.replace(" ", "\n") if isinstance(t, str) else t for t in shown[len(spans)]]
     commands: list[tuple[Any, ...]] = [
         ("FONT", (0, 0), (-1, -1), "Helvetica", size),
         ("LEFTPADDING", (0, 0), (-1, -1), pad), ("RIGHTPADDING", (0, 0), (-1, -1), pad),
@@ -146,6 +149,7 @@ def drawn(rng: random.Random) -> tuple[Grid, list[tuple[int, int, int, int]], by
             [("LINEBELOW", (0, 0), (-1, -1), 0.3, colors.grey)],
             [("ROWBACKGROUNDS", (0, 1), (-1, -1), [colors.white, colors.Color(0.93, 0.93, 0.93)])],
             [("INNERGRID", (0, 0), (-1, -1), 0.4, colors.black)],
+            [("BOX", (0, 0), (-1, -1), 0.5, colors.black), ("LINEBELOW", (0, len(spans)), (-1, len(spans)), 0.5, colors.black), ("LINEAFTER", (0, 0), (0, -1), 0.5, colors.black)],
         ]
     )  # fmt: skip
     widths = [rng.uniform(60, 110) if kind == "text" else None for kind in kinds]

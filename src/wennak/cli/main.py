@@ -10,7 +10,9 @@ COMMANDS = {
     "convert": "Turn PDFs into Markdown, HTML, JSON or passages for retrieval.",
     "tables": "List the tables of a document, print one, compare methods, or save them.",
     "look": "Draw pages with what was read on them, beside the result.",
-    "demo": "Write out a made-up collection, convert it and benchmark three methods.",
+    "truth": "Make ground truth: draft it, check it by hand, take it in, see what is checked.",
+    "bench": "Measure methods, and what other programs made, against checked truth.",
+    "demo": "Write out a made-up collection, convert it and benchmark five methods.",
 }
 
 
@@ -36,5 +38,6 @@ class _Commands(click.Group):
 def main() -> None:
     """Turn collections of PDFs into Markdown, HTML and JSON that keep their tables, and measure how well.
 
-    Exit codes: 0 all is well, 1 a document failed (the others are done), 2 the command was called wrongly.
+    Exit codes: 0 all is well, 1 a document failed (the others are done), 2 the command was called wrongly,
+    3 a benchmark fell short of what was asked for.
     """

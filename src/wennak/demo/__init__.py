@@ -8,19 +8,28 @@ from pathlib import Path
 
 
 def file_names() -> list[str]:
-    """Return the names of the collection's files: PDFs, each with its truth as HTML."""
+    """Return the names of the collection's files: PDFs, the truth of each as HTML, what a clerk typed."""
     folder = resources.files(__name__).joinpath("files")
-    return sorted(entry.name for entry in folder.iterdir() if entry.name.endswith((".pdf", ".html")))
+    return sorted(e.name for e in folder.iterdir() if e.name.endswith((".pdf", ".html", ".typed")))
 
 
 def write_collection(folder: Path) -> list[Path]:
-    """Copy the collection into a folder and return the paths written."""
-    folder.mkdir(parents=True, exist_ok=True)
+    """Copy the collection into folders and return the paths of the PDFs.
+
+    `papers` holds the PDFs and their truth, `typed` the same tables as HTML with a clerk's slips: what some
+    other way of getting at them might give, to be measured beside the methods.
+    """
     written = []
     for name in file_names():
+        path = Path(name)
+        target = folder / "papers" / name
+        if path.suffix == ".typed":
+            target = folder / "typed" / f"{path.stem}.html"
+        target.parent.mkdir(parents=True, exist_ok=True)
         with resources.as_file(resources.files(__name__).joinpath("files", name)) as source:
-            shutil.copyfile(source, folder / name)
-        written.append(folder / name)
+            shutil.copyfile(source, target)
+        if target.suffix == ".pdf":
+            written.append(target)
     return written
 
 

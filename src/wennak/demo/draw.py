@@ -6,10 +6,12 @@ Needs reportlab (the extra `dev`). The same version of it draws the same bytes e
 from __future__ import annotations
 
 import functools
+import hashlib
 import random
 import re
 import sys
 from collections.abc import Callable
+from dataclasses import replace
 from html import escape
 from itertools import pairwise
 from pathlib import Path
@@ -118,11 +120,41 @@ LOOKS: dict[str, tuple[float, float, list[tuple[Any, ...]]]] = {
             ("ALIGN", (1, 0), (-1, -1), "RIGHT"),
         ],
     ),
+    "berth-ledger": (
+        9.5,
+        2.2,
+        [
+            ("FONT", (0, 0), (-1, 0), "Helvetica-Bold"),
+            ("LINEBELOW", (0, 0), (-1, 0), 0.8, colors.black),
+            ("LINEBELOW", (0, -1), (-1, -1), 0.8, colors.black),
+            ("ALIGN", (2, 0), (-1, -1), "RIGHT"),
+        ],
+    ),
+    "yearly-accounts": (
+        10,
+        2.5,
+        [
+            ("FONT", (0, 0), (-1, 0), "Helvetica-Bold"),
+            ("LINEBELOW", (0, 0), (-1, 0), 0.5, colors.black),
+            ("ALIGN", (1, 0), (-1, -1), "RIGHT"),
+            ("RIGHTPADDING", (1, 0), (1, -1), 2),
+            ("RIGHTPADDING", (3, 0), (3, -1), 2),
+        ],
+    ),
 }  # fmt: skip
+# Papers whose currency signs stand in columns of their own, left of the numbers.
+SIGNS_APART = {"yearly-accounts"}
+# Papers that are drawn by the plotting library, with text and nothing else.
+BY_PLOTTER = {"fares-poster"}
+# The name and day of the person who, in the story, has checked the truth.
+CHECKED_BY, CHECKED_ON = "Ragna Tveit", "2026-11-20"
 
 
 def draw(paper: Paper, path: Path) -> None:
     """Draw one paper as a PDF."""
+    if paper.name in BY_PLOTTER:
+        _draw_plotted(paper, path)
+        return
     size = landscape(A4) if paper.name in WIDTHS else A4
     document = BaseDocTemplate(
         str(path), pagesize=size, title=paper.title, author=BOARD,
@@ -141,6 +173,40 @@ def draw(paper: Paper, path: Path) -> None:
     ]  # fmt: skip
     document.addPageTemplates([PageTemplate("page", frames, onPage=decorate)])
     document.build(_story(paper, width), canvasmaker=_plain_canvas)
+
+
+def _draw_plotted(paper: Paper, path: Path) -> None:
+    """Draw a paper line by line with the plotting library, which knows no tables."""
+    from matplotlib.figure import Figure
+
+    figure = Figure(figsize=(8.27, 11.69))
+    height = 780.0
+
+    def say(x: float, text: str, size: float, right: bool = False, bold: bool = False) -> None:
+        figure.text(
+            x / 595.3, height / 841.7, text, fontsize=size, ha="right" if right else "left",
+            fontweight="bold" if bold else "normal", parse_math=False,
+        )  # fmt: skip
+
+    for part in paper.parts:
+        if not isinstance(part, Sheet):
+            say(70, part[1], 20, bold=True)
+            height -= 50
+            continue
+        rows = [*part.head, *part.body]
+        # About six tenths of the size a character, and a gap of two characters between columns.
+        lengths = [max(len(row[c].text) for row in rows) for c in range(len(rows[0]))]
+        edges = [70.0]
+        for length in lengths:
+            edges.append(edges[-1] + 6.4 * (length + 2))
+        for r, row in enumerate(rows):
+            for c, entry in enumerate(row):
+                right = c > 1
+                say(edges[c + 1] - 12 if right else edges[c], entry.text, 10, right, bold=r < len(part.head))
+            height -= 19
+        height -= 40
+    with matplotlib.rc_context({"pdf.fonttype": 42, "font.family": "DejaVu Sans"}):
+        figure.savefig(path, format="pdf", metadata={"CreationDate": None, "Producer": None})
 
 
 def _story(paper: Paper, width: float) -> list[Flowable]:
@@ -292,6 +358,8 @@ def _furniture(canvas: Any, document: Any, paper: Paper) -> None:
 def _table(sheet: Sheet, name: str) -> Any:
     size, padding, look = LOOKS[name]
     texts, spans = _grid([*sheet.head, *sheet.body])
+    if name in SIGNS_APART:
+        texts = [[part for k, t in enumerate(row) for part in _sign_apart(t, k)] for row in texts]
     rows: list[list[Any]] = [list(row) for row in texts]
     font = _other_font(False) if name in OTHER_SCRIPT else "Helvetica"
     if name in WIDTHS:
@@ -314,6 +382,13 @@ def _table(sheet: Sheet, name: str) -> Any:
     return Table(rows, widths, style=TableStyle(style), repeatRows=len(sheet.head), hAlign="LEFT")
 
 
+def _sign_apart(text: str, column: int) -> list[str]:
+    """A text in two columns, of which the first holds its currency sign; labels stay in one."""
+    if column == 0:
+        return [text]
+    return text.split(" ", 1) if text.startswith("€ ") else ["", text]
+
+
 def _grid(rows: list[list[Entry]]) -> tuple[list[list[str]], list[tuple[Any, ...]]]:
     """Fill in the positions that spans cover; also the span commands."""
     width = sum(e.colspan for e in rows[0])
@@ -333,17 +408,56 @@ def _grid(rows: list[list[Entry]]) -> tuple[list[list[str]], list[tuple[Any, ...
     return texts, spans
 
 
-def truth(paper: Paper) -> str:
-    """Return the paper's tables as the HTML that a perfect reading gives."""
+def truth(paper: Paper, pdf: bytes) -> str:
+    """Return the paper's tables as checked truth of the PDF: what a perfect reading gives."""
+    digest = hashlib.sha256(pdf).hexdigest()
     head = f'<head><meta charset="utf-8"><title>{escape(paper.title)}</title></head>'
-    parts = [f'<!DOCTYPE html>\n<html lang="en">\n{head}\n<body>\n']
+    root = (
+        f'data-format="wennak-truth" data-version="1" data-source="{paper.name}.pdf" data-sha256="{digest}"'
+    )
+    parts = [f'<!DOCTYPE html>\n<html lang="en" {root}>\n{head}\n<body>\n']
+    state = f'data-state="checked" data-by="{CHECKED_BY}" data-when="{CHECKED_ON}"'
+    parts += [_sheet(part, f" {state}") for part in paper.parts if isinstance(part, Sheet)]
+    return "".join([*parts, "</body>\n</html>\n"])
+
+
+def _sheet(sheet: Sheet, attributes: str = "") -> str:
+    caption = f"<caption>{escape(sheet.caption)}</caption>\n" if sheet.caption else ""
+    heads = "".join(_row(row, "th") for row in sheet.head)
+    body = "".join(_row(row, "td") for row in sheet.body)
+    return f"<table{attributes}>\n{caption}<thead>\n{heads}</thead>\n<tbody>\n{body}</tbody>\n</table>\n"
+
+
+def typed(paper: Paper) -> str:
+    """Return the tables as a clerk typed them from paper: digits changed places, lines and columns slipped,
+    a caption was left out. Only what a person does: nothing is missing on purpose.
+    """
+    rng = random.Random(f"{SEED} {paper.name}")
+    parts = []
     for sheet in paper.parts:
         if isinstance(sheet, Sheet):
-            caption = f"<caption>{escape(sheet.caption)}</caption>\n" if sheet.caption else ""
-            heads = "".join(_row(row, "th") for row in sheet.head)
-            body = "".join(_row(row, "td") for row in sheet.body)
-            parts.append(f"<table>\n{caption}<thead>\n{heads}</thead>\n<tbody>\n{body}</tbody>\n</table>\n")
-    return "".join([*parts, "</body>\n</html>\n"])
+            body = [[replace(e, text=_slipped(e.text, rng)) for e in row] for row in sheet.body]
+            if len(body) > 8:
+                del body[rng.randrange(2, len(body) - 2)]
+            spans = any(e.rowspan > 1 or e.colspan > 1 for row in body for e in row)
+            if not spans and rng.random() < 0.4:
+                # A column set one line too low.
+                column = rng.randrange(1, len(body[0]))
+                texts = [row[column].text for row in body]
+                for row, text in zip(body, ["", *texts[:-1]], strict=True):
+                    row[column] = Entry(text)
+            parts.append(_sheet(Sheet("", sheet.head, body)))
+    head = '<!DOCTYPE html>\n<html lang="en"><head><meta charset="utf-8"></head><body>\n'
+    return f"{head}{''.join(parts)}</body></html>\n"
+
+
+def _slipped(text: str, rng: random.Random) -> str:
+    """Now and then two neighbouring digits in the wrong order."""
+    at = [k for k in range(len(text) - 1) if text[k : k + 2].isdigit() and text[k] != text[k + 1]]
+    if not at or rng.random() > 0.03:
+        return text
+    k = rng.choice(at)
+    return f"{text[:k]}{text[k + 1]}{text[k]}{text[k + 2 :]}"
 
 
 def _row(row: list[Entry], tag: str) -> str:
@@ -356,13 +470,15 @@ def _row(row: list[Entry], tag: str) -> str:
 
 
 def draw_all(folder: Path) -> None:
-    """Draw every paper into the folder, with its truth beside it."""
+    """Draw every paper into the folder, with its truth and what the clerk typed beside it."""
     folder.mkdir(parents=True, exist_ok=True)
     makers: tuple[Callable[[], Paper], ...] = PAPERS
     for make in makers:
         paper = make()
         draw(paper, folder / f"{paper.name}.pdf")
-        (folder / f"{paper.name}.html").write_text(truth(paper), encoding="utf-8", newline="\n")
+        pdf = (folder / f"{paper.name}.pdf").read_bytes()
+        (folder / f"{paper.name}.html").write_text(truth(paper, pdf), encoding="utf-8", newline="\n")
+        (folder / f"{paper.name}.typed").write_text(typed(paper), encoding="utf-8", newline="\n")
 
 
 if __name__ == "__main__":

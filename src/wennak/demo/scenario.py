@@ -291,4 +291,77 @@ def notice() -> Paper:
     )  # fmt: skip
 
 
-PAPERS = (fares, timetable, tides, research, manifest, inspection, notice)
+def ledger() -> Paper:
+    """Berth charges: a line for each vessel heads its charges, credits stand in parentheses, totals follow."""
+    rng = random.Random(SEED + 7)
+    body: list[list[Entry]] = []
+    grand = 0
+    for vessel in ("Gannet Rock", "Selkie", "Northern Lamp"):
+        body.append(_cells(vessel, "", "", ""))
+        total = 0
+        for day, what in zip(
+            sorted(rng.sample(range(1, 31), 4)),
+            ("Berth, one night", "Water, 4 t", "Shore power", "Credit for early departure"),
+            strict=True,
+        ):
+            ore = rng.randrange(4000, 260000, 5)
+            if what.startswith("Credit"):
+                ore = -ore // 50 * 5
+            total += ore
+            body.append(_cells(f"{day} April", what, str(rng.randrange(2001, 2990)), _account(ore)))
+        body.append(_cells("Subtotal", "", "", _account(total)))
+        grand += total
+    body.append(_cells("Total", "", "", _account(grand)))
+    return Paper(
+        "berth-ledger",
+        "Berth charges, April",
+        [
+            ("h1", "Berth charges, April"),
+            ("p", "Charges at Hollinquay, in crowns. Credits stand in parentheses. Queries go to the harbour "
+                  "office before the tenth of May."),
+            Sheet("Table 1: Charges by vessel", [_cells("Date", "Charge", "Voucher", "Crowns")], body),
+        ],
+    )  # fmt: skip
+
+
+def _account(ore: int) -> str:
+    amount = f"{abs(ore) // 100:,}.{abs(ore) % 100:02d}"
+    return f"({amount})" if ore < 0 else amount
+
+
+def accounts() -> Paper:
+    """Two years beside each other; the currency sign of a sum stands in a column of its own in print."""
+    rng = random.Random(SEED + 8)
+    body: list[list[Entry]] = []
+    sums: list[list[int]] = []
+    for title, entries in (
+        ("Income", ("Passenger fares", "Vehicles and freight", "Mail contract")),
+        ("Expenditure", ("Fuel", "Wages and pensions", "Repairs and docking", "Harbour dues")),
+    ):
+        body.append(_cells(title, "", ""))
+        rows = [[rng.randrange(90, 2400) for _ in range(2)] for _ in entries]
+        for name, row in zip(entries, rows, strict=True):
+            body.append(_cells(name, *(f"{v:,}" for v in row)))
+        sums.append([sum(column) for column in zip(*rows, strict=True)])
+        body.append(_cells(f"Total {title.lower()}", *(f"€ {v:,}" for v in sums[-1])))
+    result = [a - b for a, b in zip(*sums, strict=True)]
+    body.append(_cells("Result for the year", *(f"€ {v:,}" if v >= 0 else f"€ ({-v:,})" for v in result)))
+    return Paper(
+        "yearly-accounts",
+        "Accounts of the Board",
+        [
+            ("h1", "Accounts of the Board"),
+            ("p", "In thousands. The accounts were laid before the Board at Hollinquay and found in order."),
+            Sheet("Table 1: Income and expenditure", [_cells("", "This year", "Last year")], body),
+            ("p", "Wages include those of the crew of the night boat, which sailed from June only."),
+        ],
+    )  # fmt: skip
+
+
+def poster() -> Paper:
+    """The tables of the fares circular once more, for the wall of a pier, made with another program."""
+    tables = [part for part in fares().parts if isinstance(part, Sheet)]
+    return Paper("fares-poster", "Fares at a glance", [("h1", "Fares at a glance"), *tables])
+
+
+PAPERS = (fares, timetable, tides, research, manifest, inspection, notice, ledger, accounts, poster)

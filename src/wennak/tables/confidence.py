@@ -20,6 +20,7 @@ from .numbers import is_numeric
 FEATURES = (
     "one",  # always 1
     "ruled",  # the method went by crossing lines
+    "drawn",  # they draw every cell
     "tagged",  # the method went by trusted tags
     "gutter",  # room between the text of the column and its neighbours, em, 0..2
     "room",  # room to the rows above and below beyond that between lines of one row, em, -0.5..1
@@ -30,6 +31,7 @@ FEATURES = (
     "span",  # whether it spans rows or columns
     "crossed",  # share of the words of the table that stand across a column's edge, 0..0.2
 )
+_AT = {name: k for k, name in enumerate(FEATURES)}
 _WIDE = 2.0
 
 
@@ -40,7 +42,8 @@ def features(layout: PageLayout, draft: TableDraft) -> Floats:
     out = np.zeros((n, len(FEATURES)))
     out[:, 0] = 1.0
     out[:, 1] = draft.method == "ruled"
-    out[:, 2] = draft.method == "tagged"
+    out[:, _AT["drawn"]] = draft.drawn
+    out[:, _AT["tagged"]] = draft.method == "tagged"
     shape = np.array([(c.row, c.column, c.rowspan, c.colspan) for c in draft.cells], dtype=np.int64).reshape(
         -1, 4
     )
@@ -60,8 +63,8 @@ def features(layout: PageLayout, draft: TableDraft) -> Floats:
     filled[row[full], column[full]] = True
     for k in full[(rowspan[full] > 1) | (colspan[full] > 1)].tolist():
         filled[row[k] : row[k] + rowspan[k], column[k] : column[k] + colspan[k]] = True
-    out[full, 8] = np.minimum(4, lines)
-    out[:, 9] = (rowspan > 1) | (colspan > 1)
+    out[full, _AT["lines"]] = np.minimum(4, lines)
+    out[:, _AT["span"]] = (rowspan > 1) | (colspan > 1)
     left, right = np.full(draft.columns, np.inf), np.full(draft.columns, -np.inf)
     top, bottom = np.full(draft.rows, np.inf), np.full(draft.rows, -np.inf)
     narrow, low = colspan[full] == 1, rowspan[full] == 1
@@ -82,18 +85,18 @@ def features(layout: PageLayout, draft: TableDraft) -> Floats:
     row_fill, column_fill = filled.mean(axis=1), filled.mean(axis=0)
     edges = np.array(draft.column_edges[1:-1])
     across = (w.x0[words, None] < edges - 0.1 * em) & (w.x1[words, None] > edges + 0.1 * em)
-    out[:, 10] = min(0.2, float(across.any(axis=1).mean())) if len(edges) and len(words) else 0.0
+    out[:, _AT["crossed"]] = min(0.2, float(across.any(axis=1).mean())) if len(edges) and len(words) else 0.0
     body = (row >= draft.header_rows) & (counts > 0)
     numbers = np.bincount(column[body], weights=numeric[body], minlength=draft.columns)
     share = numbers / np.maximum(1, np.bincount(column[body], minlength=draft.columns))
     # The narrowest gutter of the columns that a cell spans; nearly all span one.
-    out[:, 3] = gutter[column]
+    out[:, _AT["gutter"]] = gutter[column]
     for k in np.flatnonzero(colspan > 1).tolist():
-        out[k, 3] = gutter[column[k] : column[k] + colspan[k]].min()
-    out[:, 4] = np.clip(room[row], -0.5, 1.0)
-    out[:, 5] = np.where(body, np.where(numeric, share[column], 1 - share[column]), 1.0)
-    out[:, 6] = row_fill[row]
-    out[:, 7] = column_fill[column]
+        out[k, _AT["gutter"]] = gutter[column[k] : column[k] + colspan[k]].min()
+    out[:, _AT["room"]] = np.clip(room[row], -0.5, 1.0)
+    out[:, _AT["kind"]] = np.where(body, np.where(numeric, share[column], 1 - share[column]), 1.0)
+    out[:, _AT["row_fill"]] = row_fill[row]
+    out[:, _AT["column_fill"]] = column_fill[column]
     return out
 
 

@@ -34,7 +34,7 @@ class TableDraft:
     """A table on one page as a method reads it. `box` is that of its grid, `caption` holds word indices.
 
     `origin` and `row_elements` are the structure elements that the table and its rows are, where the method
-    goes by them.
+    goes by them. `drawn` tells that lines draw every cell, so that nothing was left to be judged.
     """
 
     box: Box
@@ -47,6 +47,7 @@ class TableDraft:
     column_edges: list[float] = field(default_factory=list)
     origin: int = -1
     row_elements: list[int] = field(default_factory=list)
+    drawn: bool = False
 
     def word_indices(self) -> Ints:
         """Return the indices of all words in the cells and the caption."""

@@ -80,6 +80,7 @@ def _read_lattice(layout: PageLayout, lattice: Lattice) -> TableDraft | None:
     extra = _unruled_cuts(layout, rows, lattice)
     if cuts and not extra and trusts(layout, rows, cuts, inner):
         draft = _face_grid(layout, lattice, members, box)
+        draft.drawn = True
     else:
         cuts = sorted([*cuts, *extra])
         if not cuts:

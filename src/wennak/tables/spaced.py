@@ -25,6 +25,7 @@ from .regions import (
     words_inside,
 )
 from .runs import Search, find_runs
+from .signs import join_signs, keep_labels
 from .strips import SPAN_GAP, Row, gutters, rows_of, second_edge
 
 # Running heads stand in this share of the page at either end, set off from the text by this (em).
@@ -143,6 +144,8 @@ def _read_region(layout: PageLayout, rows: Sequence[Row], region: Region) -> Tab
         draft = read_grid(layout, rows, cuts, box, "spaced", inner)
     if draft.rows < 2 or (not region.lines and _is_broken_square(draft)):
         return None
+    join_signs(layout, draft)
+    keep_labels(draft)
     set_header(layout, draft, inner)
     return draft
 

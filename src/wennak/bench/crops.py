@@ -1,0 +1,46 @@
+"""Pictures of the places where tables stand, to be shown beside truth and reading."""
+
+from __future__ import annotations
+
+import base64
+import io
+from collections.abc import Mapping, Sequence
+from pathlib import Path
+
+from ..errors import WennakError
+from ..ink.raster import page_pictures
+from ..model import Place
+
+# Pixels a point; enough to read eight-point print.
+SCALE = 1.35
+MARGIN = 6.0
+# Taller crops are cut: two thirds of a page are enough to see what is there.
+TALLEST = 560.0
+# Shades of grey.
+_SHADES = 16
+
+
+def crop_data(pdf: Path, places: Mapping[int, Sequence[Place]]) -> dict[int, str]:
+    """Return, by key, a data URL with a grey PNG of the first place of each, as far as it can be drawn."""
+    by_page: dict[int, list[tuple[int, Place]]] = {}
+    for key, found in places.items():
+        if found:
+            by_page.setdefault(found[0].page, []).append((key, found[0]))
+    out: dict[int, str] = {}
+    try:
+        for number, picture, scale in page_pictures(pdf, sorted(by_page), pdf.name, scale=SCALE):
+            for key, place in by_page[number]:
+                b = place.box
+                lower = min(b.y1, b.y0 + TALLEST)
+                sides = (b.x0 - MARGIN, b.y0 - MARGIN, b.x1 + MARGIN, lower + MARGIN)
+                limits = (picture.width, picture.height) * 2
+                x0, y0, x1, y1 = (
+                    min(max(0, round(side * scale)), limit) for side, limit in zip(sides, limits, strict=True)
+                )
+                part = picture.crop((x0, y0, max(x1, x0 + 1), max(y1, y0 + 1)))
+                data = io.BytesIO()
+                part.convert("L").quantize(_SHADES).save(data, "PNG", optimize=True)
+                out[key] = "data:image/png;base64," + base64.b64encode(data.getvalue()).decode("ascii")
+    except (WennakError, OSError, ValueError):
+        pass
+    return out

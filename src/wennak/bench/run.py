@@ -1,0 +1,214 @@
+"""Running methods over documents with known truth, each document in a process of its own."""
+
+from __future__ import annotations
+
+import resource
+import sys
+import time
+from collections.abc import Callable, Iterator, Mapping, Sequence
+from dataclasses import dataclass
+from pathlib import Path
+
+from ..emit import to_json, write_whole
+from ..errors import MissingSource, SourceError, UsageError
+from ..model import Place
+from ..pipeline import read
+from ..tables import find_method
+from ..truth import Truth, find_truth, truth_name
+from .candidates import candidate_document, check_candidate
+from .grid import Grid, grid_of
+from .results import DocumentResult, MethodResult, Results, TableResult, TrueTable, save_results
+from .retrieval import Indexed, answer_all, document_passages, plain_csv, plain_text, questions_of
+from .scores import failed_document, score_document
+from .traits import rules_of, traits_of
+
+METHODS = ("plain", "ruled", "spaced", "tagged", "combined")
+# A document may take a method this many seconds.
+TIME_LIMIT = 600.0
+# The reading of a table tells its place where its content is this similar.
+PLACED = 0.7
+BASELINES = ("plain text", "bare CSV")
+
+
+@dataclass(frozen=True, slots=True)
+class _Task:
+    """One document to read by a method, or to take from the folder of a candidate, and where to keep it."""
+
+    name: str
+    method: str
+    truth: Truth
+    candidate: Path | None
+    keep: Path
+
+
+@dataclass(slots=True)
+class _Done:
+    document: DocumentResult
+    tables: list[TableResult]
+    places: list[list[Place]]
+    passages: list[Indexed]
+
+
+def benchmark(
+    truth: str | Path,
+    methods: Sequence[str] = METHODS,
+    out: str | Path = "wennak-run",
+    candidates: Mapping[str, str | Path] | None = None,
+    workers: int = 1,
+    drafts: bool = False,
+    on_done: Callable[[str, str], None] | None = None,
+) -> Results:
+    """Run methods over every document of a truth folder, score them, and keep all in the folder `out`.
+
+    `candidates` names folders of files that other programs made. Tables that are drafted and not checked are
+    left out and named, unless `drafts` asks for them. `on_done` is called with method and document after
+    each. Raises UsageError for an unknown method or candidate, MissingSource where there is no truth.
+    """
+    folders = {name: check_candidate(folder) for name, folder in (candidates or {}).items()}
+    for method in methods:
+        find_method(method)
+    if not methods and not folders:
+        raise UsageError("There is nothing to run; name methods or candidates.")
+    names = [*methods, *folders]
+    if len(set(names)) < len(names):
+        raise UsageError("Two methods or candidates have one name; give each its own.")
+    folder = Path(out)
+    if folder.exists() and not folder.is_dir():
+        raise UsageError(f"{out} is a file; name a folder for the run.")
+    truths, skipped = _chosen(truth, drafts)
+    grids = {name: [grid_of(t.table) for t in entry.tables] for name, entry in truths.items()}
+    for name, entry in truths.items():
+        write_whole(folder / "truth" / f"{name}.json", to_json(entry.document))
+    results = Results(
+        [],
+        [],
+        {name: str(entry.pdf.resolve()) if entry.pdf else "" for name, entry in truths.items()},
+        skipped,
+    )
+    questions = [q for name, found in grids.items() for grid in found for q in questions_of(name, grid)]
+    places: dict[tuple[str, int], tuple[float, list[Place]]] = {}
+    asked: dict[str, list[Indexed]] = {}
+    for name in names:
+        tasks = [
+            _Task(document, name, entry, folders.get(name), folder / "readings" / name / f"{document}.json")
+            for document, entry in truths.items()
+        ]
+        result = MethodResult(name, "candidate" if name in folders else "method")
+        asked[name] = []
+        for task, done in zip(tasks, _run(tasks, workers), strict=True):
+            result.documents.append(done.document)
+            result.tables += done.tables
+            asked[name] += done.passages
+            for table, at in zip(done.tables, done.places, strict=True):
+                similar = table.scores["content"] or 0.0
+                key = (table.document, table.index)
+                if at and similar >= PLACED and similar > places.get(key, (0.0, []))[0]:
+                    places[key] = (similar, at)
+            if on_done:
+                on_done(name, task.name)
+        results.methods.append(result)
+    results.tables = list(_true_tables(truths, grids, places))
+    for name, passages in (*asked.items(), *_baselines(truths)):
+        found = next((m for m in results.methods if m.name == name), None)
+        if found is None:
+            found = MethodResult(name, "baseline")
+            results.methods.append(found)
+        found.retrieval = answer_all(questions, passages)
+    save_results(results, folder)
+    return results
+
+
+def _chosen(truth: str | Path, drafts: bool) -> tuple[dict[str, Truth], list[str]]:
+    """The truths to score against by name, without what nobody has checked, and what was left out."""
+    root = Path(truth)
+    out: dict[str, Truth] = {}
+    skipped = []
+    for entry in find_truth(root):
+        name = truth_name(entry, root)
+        unchecked = [k for k, t in enumerate(entry.tables, start=1) if not t.counts and not drafts]
+        if unchecked:
+            numbers = ", ".join(str(k) for k in unchecked)
+            skipped.append(f"{name}: table {numbers} is drafted and not checked")
+            continue
+        out[name] = entry
+    if not out:
+        raise MissingSource(f"{truth} holds no truth that was checked; check it, or ask for drafts too.")
+    return out, skipped
+
+
+def _run(tasks: Sequence[_Task], workers: int) -> Iterator[_Done]:
+    """Do each task in a new process, with a limit of time; what hangs or crashes costs its document only."""
+    from pebble import ProcessExpired, ProcessPool
+
+    with ProcessPool(max_workers=max(1, workers), max_tasks=1) as pool:
+        futures = [pool.schedule(_do, args=[task], timeout=TIME_LIMIT) for task in tasks]
+        for task, future in zip(tasks, futures, strict=True):
+            try:
+                yield future.result()
+            except TimeoutError:
+                yield _failed(task, f"took longer than {TIME_LIMIT:.0f} s and was stopped")
+            except ProcessExpired:
+                yield _failed(task, "crashed its process")
+            except Exception as error:
+                yield _failed(task, f"failed with {type(error).__name__}: {error}")
+
+
+def _failed(task: _Task, said: str) -> _Done:
+    document, tables = failed_document(task.name, task.truth, said)
+    return _Done(document, tables, [[] for _ in tables], [])
+
+
+def _do(task: _Task) -> _Done:
+    """Read a document, measure what that takes, then score it and cut it into passages."""
+    wall, cpu = time.perf_counter(), time.process_time()
+    try:
+        if task.candidate is not None:
+            document, size = candidate_document(task.candidate, task.name)
+        else:
+            assert task.truth.pdf is not None
+            document = read(task.truth.pdf, method=task.method)
+            size = 0
+    except SourceError as error:
+        return _failed(task, str(error))
+    wall, cpu = time.perf_counter() - wall, time.process_time() - cpu
+    memory = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / (
+        2**20 if sys.platform == "darwin" else 1024
+    )
+    result, tables = score_document(task.name, task.truth, document)
+    if task.candidate is None:
+        result.wall, result.cpu, result.memory = round(wall, 4), round(cpu, 4), round(memory, 1)
+        size = len(document.markdown().encode("utf-8", "backslashreplace"))
+    result.output = size
+    places = [document.tables[t.reading].places if t.reading >= 0 else [] for t in tables]
+    write_whole(task.keep, to_json(document))
+    return _Done(result, tables, places, document_passages(task.name, document))
+
+
+def _true_tables(
+    truths: Mapping[str, Truth],
+    grids: Mapping[str, Sequence[Grid]],
+    places: Mapping[tuple[str, int], tuple[float, list[Place]]],
+) -> Iterator[TrueTable]:
+    """The true tables with their traits; where the truth does not say where one stands, its readings do."""
+    for name, entry in truths.items():
+        at = [t.table.places or places.get((name, k), (0, []))[1] for k, t in enumerate(entry.tables)]
+        rules = rules_of(entry.pdf, at) if entry.pdf else ["unknown"] * len(at)
+        for k, (table, grid) in enumerate(zip(entry.tables, grids[name], strict=True)):
+            pages = table.pages or sorted({p.page for p in at[k]})
+            traits = {"rules": rules[k], **traits_of(grid, pages)}
+            yield TrueTable(name, k, *grid.shape, table.table.caption, pages, traits)
+
+
+def _baselines(truths: Mapping[str, Truth]) -> Iterator[tuple[str, list[Indexed]]]:
+    """The two baselines of retrieval: plain text of the pages, and bare tables as CSV."""
+    text: list[Indexed] = []
+    bare: list[Indexed] = []
+    for name, entry in truths.items():
+        if entry.pdf is None:
+            continue
+        try:
+            text += plain_text(name, entry.pdf)
+            bare += plain_csv(name, read(entry.pdf, method="plain"))
+        except SourceError:
+            continue
+    yield from zip(BASELINES, (text, bare), strict=True)

@@ -1,0 +1,98 @@
+"""Signs that stand in columns of their own, and labels that run out of theirs, go where they belong."""
+
+from __future__ import annotations
+
+from itertools import pairwise
+
+from ..layout import PageLayout
+from .draft import CellDraft, TableDraft
+from .numbers import is_numeric
+
+# Signs before a number, and after it.
+BEFORE = frozenset(("$", "€", "£", "¥", "US$", "CHF", "EUR", "GBP", "USD", "kr", "(", "($", "(€", "(£"))
+CURRENCIES = frozenset(("$", "€", "£", "¥"))
+AFTER = frozenset(("%", ")", ")%", "%)", "*", "†", "‡"))
+
+
+def join_signs(layout: PageLayout, draft: TableDraft) -> None:
+    """Join columns that hold nothing but signs of currencies, per cent or parentheses to the numbers beside
+    them.
+    """
+    _hand_over(layout, draft)
+    for column in range(draft.columns - 1, 0, -1):
+        for signs, target in ((BEFORE, column + 1), (AFTER, column - 1)):
+            if 0 < target < draft.columns and _holds_signs(layout, draft, column, signs, target):
+                _join(layout, draft, min(column, target))
+                break
+
+
+def _hand_over(layout: PageLayout, draft: TableDraft) -> None:
+    """Give a sign at the end of a cell to the number right of it, in rows whose last number has none behind
+    it: there signs go before.
+    """
+    texts = layout.words.texts
+    rows: dict[int, list[CellDraft]] = {}
+    for c in draft.cells:
+        if c.words:
+            rows.setdefault(c.row, []).append(c)
+    for cells in rows.values():
+        cells.sort(key=lambda c: c.column)
+        if texts[cells[-1].words[-1]] in CURRENCIES:
+            continue
+        for a, b in pairwise(cells):
+            last = texts[a.words[-1]]
+            if len(a.words) > 1 and last in CURRENCIES and b.column == a.column + a.colspan:
+                b.words.insert(0, a.words.pop())
+
+
+def _holds_signs(
+    layout: PageLayout, draft: TableDraft, column: int, signs: frozenset[str], target: int
+) -> bool:
+    """Whether every cell of a column is a sign with a number beside it in the target column."""
+    texts = layout.words.texts
+    own = [c for c in draft.cells if c.column == column and c.colspan == 1 and c.words]
+    beside = {c.row: c for c in draft.cells if c.column == target and c.colspan == 1}
+    return bool(own) and all(
+        all(texts[i] in signs for i in c.words)
+        and c.row in beside
+        and is_numeric(" ".join(texts[i] for i in beside[c.row].words))
+        for c in own
+    )
+
+
+def _join(layout: PageLayout, draft: TableDraft, left: int) -> None:
+    """Make one column of column `left` and the next."""
+    w = layout.words
+    first: dict[int, CellDraft] = {}
+    kept = []
+    for c in draft.cells:
+        last = c.column + c.colspan - 1
+        if c.column == left and last == left:
+            first[c.row] = c
+        elif c.column <= left < last:
+            c.colspan -= 1
+        if c.column == left + 1 and c.row in first and c.rowspan == first[c.row].rowspan:
+            both = {*first[c.row].words, *c.words}
+            first[c.row].words = sorted(both, key=lambda i: (int(w.row[i]), float(w.x0[i])))
+            first[c.row].colspan = c.colspan
+            continue
+        if c.column > left:
+            c.column -= 1
+        kept.append(c)
+    draft.cells = kept
+    draft.columns -= 1
+    del draft.column_edges[left + 1]
+
+
+def keep_labels(draft: TableDraft) -> None:
+    """Let a label that stands alone in its row and runs out of the first column stay a cell of that column,
+    unless it runs over the whole table: its neighbours are empty, so print need not make room.
+    """
+    rows: dict[int, list[CellDraft]] = {}
+    for c in draft.cells:
+        if c.words:
+            rows.setdefault(c.row, []).append(c)
+    for cells in rows.values():
+        only = cells[0]
+        if len(cells) == 1 and only.column == 0 and 1 < only.colspan < draft.columns:
+            only.colspan = 1
