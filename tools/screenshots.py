@@ -32,6 +32,19 @@ def main() -> None:
             _wennak(folder, "look", f"wennak-demo/papers/{paper}.pdf", "--out", f"look-{name}")
             _picture(browser, folder / f"look-{name}/index.html", OUT / f"look-{name}.png")
             _picture(browser, folder / f"wennak-demo/converted/{paper}.html", OUT / f"html-{name}.png")
+        report = folder / "wennak-demo/benchmark/report.html"
+        _picture(browser, report, OUT / "report.png")
+        # The part of the report that shows tables, as someone sees it who asks for what the clerk typed.
+        asked = "<script>document.getElementById('method').value='typed';draw();</script></body>"
+        part = report.read_text(encoding="utf-8").replace("</body>", asked)
+        shown_part = part.replace(
+            "</style>", "body > :not(.bar, #tables, #cases, script) { display: none; }</style>"
+        )
+        (folder / "tables.html").write_text(shown_part, encoding="utf-8")
+        _picture(browser, folder / "tables.html", OUT / "report-tables.png")
+        _wennak(folder, "truth", "draft", "wennak-demo/papers/cargo-manifest.pdf", "--method", "spaced")
+        _wennak(folder, "truth", "sheet", "truth")
+        _picture(browser, folder / "sheets/cargo-manifest-sheet.html", OUT / "sheet.png")
         paper = "wennak-demo/papers/cargo-manifest.pdf"
         listed = f"$ wennak tables {paper}\n{_wennak(folder, 'tables', paper)}"
         shown = _wennak(folder, "tables", "wennak-demo/papers/swell-note.pdf", "--show", "1")

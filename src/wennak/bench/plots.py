@@ -6,7 +6,7 @@ import io
 from typing import TYPE_CHECKING
 
 from .results import Results
-from .summary import MAIN, Summary, ranked
+from .summary import MAIN, Summary
 
 if TYPE_CHECKING:
     from matplotlib.figure import Figure
@@ -68,12 +68,12 @@ def _cost(figure: Figure, results: Results, summary: Summary) -> bool:
     if not timed:
         return False
     axes = figure.subplots()
-    for k, m in enumerate(timed):
+    for k, m in enumerate(sorted(timed, key=lambda m: (m.cost.cpu or 0, m.name))):
         assert m.cost.cpu is not None
         axes.plot(m.cost.cpu, m.means[MAIN].mean, "o", color=METHOD, markersize=8)
-        axes.annotate(
-            m.name, (m.cost.cpu, m.means[MAIN].mean), (8, (-4, 6, -12)[k % 3]), textcoords="offset points"
-        )
+        at = (m.cost.cpu, m.means[MAIN].mean)
+        # Neighbours are named above and below in turn.
+        axes.annotate(m.name, at, (9, (5, -13)[k % 2]), textcoords="offset points")
     slowest = max(m.cost.cpu or 0 for m in timed)
     axes.set(xlabel="CPU time, ms a page (median of documents)", ylabel="score", xlim=(0, slowest * 1.25))
     axes.margins(y=0.2)
@@ -83,7 +83,7 @@ def _cost(figure: Figure, results: Results, summary: Summary) -> bool:
 
 def _traits(figure: Figure, results: Results, summary: Summary) -> bool:
     rows = [
-        (f"{kind}: {value}", count, by)
+        (value if kind in value else f"{kind}: {value}", count, by)
         for kind, values in summary.traits.items()
         for value, (count, by) in values.items()
         if len(values) > 1
@@ -113,9 +113,8 @@ def _traits(figure: Figure, results: Results, summary: Summary) -> bool:
 
 
 def _retrieval(figure: Figure, results: Results, summary: Summary) -> bool:
-    asked = [
-        m for m in [*ranked(results), *(m for m in results.methods if m.kind == "baseline")] if m.retrieval
-    ]
+    baselines = [m for m in results.methods if m.kind == "baseline"]
+    asked = [m for m in [*(results.method(s.name) for s in summary.methods), *baselines] if m.retrieval]
     if not asked or not asked[0].retrieval or not asked[0].retrieval.questions:
         return False
     axes = figure.subplots()

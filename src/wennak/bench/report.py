@@ -75,7 +75,7 @@ def verdict(summary: Summary) -> list[str]:
 
 def _range(interval: Interval) -> str:
     bounds = _bounds(interval)
-    return f" (95 % interval {bounds})" if bounds else ""
+    return f" (95 % interval {bounds})" if bounds and interval.low != interval.high else ""
 
 
 def _bounds(interval: Interval) -> str:
@@ -153,8 +153,9 @@ def _comparison_rows(summary: Summary) -> tuple[list[str], list[list[str]]]:
     return head, rows
 
 
-def _retrieval_rows(results: Results) -> tuple[list[str], list[list[str]]]:
-    asked = [m for m in results.methods if m.retrieval]
+def _retrieval_rows(results: Results, summary: Summary) -> tuple[list[str], list[list[str]]]:
+    order = {m.name: k for k, m in enumerate(summary.methods)}
+    asked = sorted((m for m in results.methods if m.retrieval), key=lambda m: order.get(m.name, len(order)))
     reasons = list(asked[0].retrieval.lost) if asked and asked[0].retrieval else []
     head = ["Method", "Questions", "Answered @1", "@3", "@5", *(r.capitalize() for r in reasons)]
     rows = []
@@ -175,7 +176,7 @@ def report_markdown(results: Results, summary: Summary) -> str:
         ("Methods", _headline(summary)),
         ("Every metric, mean over documents", _metric_rows(summary)),
         ("Differences in score", _comparison_rows(summary)),
-        ("Retrieval", _retrieval_rows(results)),
+        ("Retrieval", _retrieval_rows(results, summary)),
     ):
         parts += [f"## {title}", "", *_pipes(head, rows), ""]
     for kind, values in summary.traits.items():
@@ -239,7 +240,7 @@ def _page(folder: Path, results: Results, summary: Summary, drawn: dict[str, byt
     return Environment(autoescape=True).from_string(template).render(
         verdict=verdict(summary), summary=summary, skipped=results.skipped, plots=pictures,
         headline=_headline(summary), metrics=_metric_rows(summary), comparisons=_comparison_rows(summary),
-        retrieval=_retrieval_rows(results), data=Markup(data),
+        retrieval=_retrieval_rows(results, summary), data=Markup(data),
     )  # fmt: skip
 
 

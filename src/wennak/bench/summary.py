@@ -117,7 +117,8 @@ def summarise(results: Results) -> Summary:
     rank = ranks(names, scores)
     best = max(names, key=lambda n: means[n][MAIN].mean)
     against_best = compare_with(best, [n for n in names if n != best], scores)
-    summaries = [_summary(m, rank[m.name], means[m.name]) for m in methods]
+    pages = sum(max(m.documents[k].pages for m in methods) for k in range(len(results.documents)))
+    summaries = [_summary(m, rank[m.name], means[m.name], pages) for m in methods]
     summaries.sort(key=lambda s: (s.rank, -s.means[MAIN].mean))
     return Summary(
         len(results.tables), len(results.documents), summaries, compare_all(names, scores), against_best,
@@ -125,7 +126,7 @@ def summarise(results: Results) -> Summary:
     )  # fmt: skip
 
 
-def _summary(method: MethodResult, rank: int, means: dict[str, Interval]) -> MethodSummary:
+def _summary(method: MethodResult, rank: int, means: dict[str, Interval], pages: int) -> MethodSummary:
     numbers: dict[str, int] = {}
     for t in method.tables:
         for key, count in t.numbers.items():
@@ -148,14 +149,14 @@ def _summary(method: MethodResult, rank: int, means: dict[str, Interval]) -> Met
         merged=sum(t.merged for t in method.tables),
         numbers=numbers,
         failed=sum(bool(d.error) for d in method.documents),
-        cost=_cost(method),
+        cost=_cost(method, pages),
         text=text,
     )
 
 
-def _cost(method: MethodResult) -> Cost:
+def _cost(method: MethodResult, pages: int) -> Cost:
+    """What a method takes; a candidate tells of its output only, over all pages of the documents."""
     done = [d for d in method.documents if d.pages and not d.error]
-    pages = sum(d.pages for d in done)
     output = sum(d.output for d in method.documents) / 1024 / max(1, pages)
     if method.kind != "method" or not done:
         return Cost(None, None, None, output)

@@ -163,12 +163,9 @@ def _worse(before: Results, now: Results) -> list[str]:
 def print_run(console: Console, results: Results, summary: Summary) -> None:
     """Print the ranking of a run and what to make of it."""
     shown = Shown(
-        title="Tables read against the truth",
-        title_justify="left",
-        box=box.SIMPLE_HEAD,
-        caption="Whole: without any error. Wrong: numbers changed or invented.",
-        caption_justify="left",
-    )
+        title="Tables read against the truth", title_justify="left", box=None, padding=(0, 2, 0, 0),
+        caption="Whole: without any error. Wrong: numbers changed or invented.", caption_justify="left",
+    )  # fmt: skip
     columns = ("Rank", "Method", "Score", "95 %", "Found", "Whole", "Invented", "Wrong", "ms/page")
     for name in columns:
         shown.add_column(name, justify="left" if name == "Method" else "right", no_wrap=True)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Sequence
 
 import numpy as np
@@ -11,6 +12,8 @@ from .draft import TableDraft
 from .numbers import is_numeric
 
 MAX_HEADER = 4
+# A font of a header is used for no more than this share of the words below it.
+OTHER_FONT = 0.1
 
 
 def header_rows(layout: PageLayout, draft: TableDraft, lines: Sequence[float] = ()) -> int:
@@ -24,7 +27,7 @@ def header_rows(layout: PageLayout, draft: TableDraft, lines: Sequence[float] = 
         for k in range(1, min(MAX_HEADER, draft.rows - 1) + 1)
         if any(bottoms[k - 1] - 1 <= y <= tops[k] + 1 for y in lines)
     ]
-    bold = _bold_rows(layout, draft)
+    bold = _bold_rows(layout, draft) or _rows_in_another_font(layout, draft)
     count = int(_numeric_body(layout, draft))
     if by_line and len(lines) < 0.6 * (draft.rows - 1):
         # Lines between all rows say nothing about the header; few of them do.
@@ -37,9 +40,9 @@ def header_rows(layout: PageLayout, draft: TableDraft, lines: Sequence[float] = 
 
 
 def _heads_groups(draft: TableDraft) -> bool:
-    """Whether the first row has much fewer cells than the second: it heads groups of columns."""
+    """Whether the first row has much fewer cells than the second, not only over the stub: it heads groups."""
     filled = [sum(bool(c.words) and c.row == r for c in draft.cells) for r in (0, 1)]
-    return 0 < filled[0] < 0.7 * filled[1]
+    return 0 < filled[0] < min(0.7 * filled[1], filled[1] - 1)
 
 
 def _spanned(draft: TableDraft, count: int) -> int:
@@ -79,6 +82,21 @@ def _bold_rows(layout: PageLayout, draft: TableDraft) -> int:
     body = bold[heads:]
     share = sum(b for b, _ in body) / max(1, sum(n for _, n in body))
     return heads if share < 0.6 else 0
+
+
+def _rows_in_another_font(layout: PageLayout, draft: TableDraft) -> int:
+    """Number of leading rows set in fonts that the rows below them hardly use: italic, or another family."""
+    names = [layout.ink.fonts[k].name for k in layout.words.font.tolist()]
+    rows = [Counter[str]() for _ in range(draft.rows)]
+    for c in draft.cells:
+        rows[c.row].update(names[i] for i in c.words)
+    for heads in range(min(MAX_HEADER, draft.rows - 1), 0, -1):
+        body = sum(rows[heads:], Counter[str]())
+        own = sum(rows[:heads], Counter[str]())
+        rare = all(body[name] <= OTHER_FONT * body.total() for name in own)
+        if rare and all(rows[:heads]) and body.total() >= own.total():
+            return heads
+    return 0
 
 
 def _numeric_body(layout: PageLayout, draft: TableDraft) -> bool:

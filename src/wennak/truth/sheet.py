@@ -54,7 +54,7 @@ def sheet_html(truth: Truth) -> str:
     return (
         Environment(autoescape=True)
         .from_string(template)
-        .render(name=truth.path.name, source=truth.source, data=Markup(data_text))
+        .render(name=truth.path.name, source=Path(truth.source).name, data=Markup(data_text))
     )
 
 
