@@ -137,15 +137,26 @@ def gutters(
     free &= (at > 0) & (at < bins - 1)
     out = []
     for a, b in _runs(free):
-        # Within the strip, the widest part that the fewest rows cross.
-        best = _runs(crossing[a:b] == crossing[a:b].min())
-        c, d = max(((a + u, a + v) for u, v in best), key=lambda r: r[1] - r[0])
+        c, d = _least_crossed(crossing, a, b)
         if (d - c) * _BIN < _MIN_STRIP:
             continue
         if not _separates(speaks, covered, numbers, (c + d) // 2):
             continue
         out.append(x0 + (c + d) / 2 * _BIN * em)
     return _without_markers(layout, rows, out, stub)
+
+
+def _least_crossed(crossing: Ints, a: int, b: int) -> tuple[int, int]:
+    """Within a strip, the widest part that the fewest rows cross; one too narrow gives way to the next: the
+    head of a group may stand right over the gutter between its columns.
+    """
+    c, d = a, a
+    for level in np.unique(crossing[a:b]).tolist():
+        runs = [(a + u, a + v) for u, v in _runs(crossing[a:b] <= level)]
+        c, d = max(runs, key=lambda r: r[1] - r[0])
+        if (d - c) * _BIN >= _MIN_STRIP:
+            break
+    return c, d
 
 
 def _without_markers(layout: PageLayout, rows: Sequence[Row], cuts: list[float], stub: bool) -> list[float]:
