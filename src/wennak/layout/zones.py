@@ -281,6 +281,8 @@ def _parts(
     prose = [_is_prose(s, em) for s in (left, right)]
     if all(prose) and all(_is_dense(ls * 0.3 * em, em) for ls in lines):
         return Parted.PROSE
+    if _has_column_rules(layout, x, width, top, bottom):
+        return None
     a, b = (left.baseline, right.baseline) if len(left) <= len(right) else (right.baseline, left.baseline)
     stands_level = np.abs(a[:, None] - b[None]).min(axis=1) < 0.2 * em
     share = float(stands_level.mean())
@@ -292,6 +294,20 @@ def _parts(
     apart = width > APART * em and _end_apart(left, right, width, em)
     framed = width > 1.5 * em and (own or apart or _same_labels(layout, left, right))
     return Parted.FRAMED if framed else None
+
+
+def _has_column_rules(layout: PageLayout, x: float, width: float, top: float, bottom: float) -> bool:
+    """Whether several upright rules of the same extent run along the strip, one of them in it: they part
+    columns of a table.
+    """
+    upright, em = layout.rules.upright, layout.em
+    shared = np.minimum(upright.high, bottom) - np.maximum(upright.low, top)
+    along = shared > LEVEL_SHARE * (bottom - top)
+    for k in np.flatnonzero(along & (np.abs(upright.at - x) < width / 2 + em)).tolist():
+        same = (np.abs(upright.low - upright.low[k]) < em) & (np.abs(upright.high - upright.high[k]) < em)
+        if len(np.unique(np.round(upright.at[same]))) > 1:
+            return True
+    return False
 
 
 def _is_prose(spans: Spans, em: float) -> bool:
