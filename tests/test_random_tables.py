@@ -1,0 +1,150 @@
+"""Tables drawn at random (spans, rules, wrapping, alignment): what must hold of any of them; and texts that
+look like tables and are none.
+"""
+
+from __future__ import annotations
+
+import importlib.util
+import random
+import unittest
+from pathlib import Path
+from types import ModuleType
+
+import wennak
+from tests.support import InFolder, pdf_of
+from tests.tagged import tagged_pdf
+
+try:
+    import reportlab  # noqa: F401
+except ImportError:
+    raise unittest.SkipTest("drawing needs the extra dev (reportlab)") from None
+
+
+def script(path: str) -> ModuleType:
+    spec = importlib.util.spec_from_file_location(Path(path).stem, Path(__file__).parent.parent / path)
+    module = importlib.util.module_from_spec(spec)
+    spec.loader.exec_module(module)
+    return module
+
+
+def text_pdf(*lines: tuple[float, float, str], size: float = 10, more: str = "") -> bytes:
+    """Pieces of text at x, y; one that begins with "F2 " or "F3 " is set in italics or in symbols."""
+    fonts = {
+        "F1": {"Subtype": "/Type1", "BaseFont": "/Helvetica", "Encoding": "/WinAnsiEncoding"},
+        "F2": {"Subtype": "/Type1", "BaseFont": "/Times-Italic", "Encoding": "/WinAnsiEncoding"},
+        "F3": {"Subtype": "/Type1", "BaseFont": "/Symbol"},
+    }
+    parts = []
+    for x, y, text in lines:
+        font, said = (text[:2], text[3:]) if text[:3] in ("F2 ", "F3 ") else ("F1", text)
+        parts.append(f"BT /{font} {size} Tf {x:.2f} {y} Td ({said}) Tj ET")
+    return pdf_of(" ".join([*parts, more]), fonts)
+
+
+def rows_of(table: wennak.Table) -> list[list[str]]:
+    return [[cell.text if cell else "" for cell in row] for row in table.grid()]
+
+
+class TestProperties(InFolder):
+    def test_nothing_is_lost_added_or_overlaps_and_what_is_sure_is_right(self) -> None:
+        draw, invariants = script("tools/fit_confidence.py"), script("benchmarks/invariants.py")
+        ruled = right = sure = sound = 0
+        # Tables that the model of confidence was not fitted on.
+        for seed in range(5000, 5090):
+            grid, spans, data = draw.drawn(random.Random(seed))
+            path = self.folder / f"{seed}.pdf"
+            path.write_bytes(data)
+            self.assertEqual(list(invariants.violations(path)), [], seed)
+            covered = {(r, c + j) for r, c, _, w in spans for j in range(1, w)}
+            places = {(r, c): t for r, row in enumerate(grid) for c, t in enumerate(row)}
+            expected = {at: t for at, t in places.items() if t and at not in covered}
+            for found in wennak.read(path).tables:
+                cells = [c for c in found.cells if c.text]
+                exact = {(c.row, c.column): " ".join(c.text.split()) for c in cells}
+                if found.method == "ruled" and found.confidence > 0.95:
+                    ruled, right = ruled + 1, right + (exact == expected)
+                good = [
+                    expected.get((c.row, c.column)) == exact[c.row, c.column]
+                    for c in cells
+                    if c.confidence >= 0.95
+                ]
+                sure, sound = sure + len(good), sound + sum(good)
+        self.assertGreater(ruled, 8)
+        self.assertGreaterEqual(right / ruled, 0.95)
+        self.assertGreater(sure, 500)
+        self.assertGreaterEqual(sound / sure, 0.985)
+
+
+class TestColumns(unittest.TestCase):
+    def test_signs_in_columns_of_their_own_join_their_numbers(self) -> None:
+        lines: list[tuple[float, float, str]] = [(230, 716, "1931"), (330, 716, "1930")]
+        body = (("Fares", "1,204", "998"), ("Mail", "77", "61"), ("Total", "1,281", "1,059"))
+        for k, (label, *numbers) in enumerate(body):
+            y = 700 - 16 * k
+            lines.append((72, y, label))
+            for x, number in zip((260, 360), numbers, strict=True):
+                lines.append((x - 5.56 * len(number), y, number))
+                if label != "Mail":
+                    lines.append((x - 60, y, "$"))
+        (table,) = wennak.read(text_pdf(*lines)).tables
+        head, first, second, third = rows_of(table)
+        self.assertEqual((head, second), (["", "1931", "1930"], ["Mail", "77", "61"]))
+        self.assertEqual((first, third), (["Fares", "$ 1,204", "$ 998"], ["Total", "$ 1,281", "$ 1,059"]))
+
+    def test_a_group_head_right_over_a_gutter_does_not_hide_it(self) -> None:
+        lines: list[tuple[float, float, str]] = [(157.4, 716, "sun"), (257.4, 716, "sun")]
+        heads = ((72, "Pier"), (135, "High"), (173.5, "Low"), (235, "High"), (273.5, "Low"))
+        lines += [(x, 702, t) for x, t in heads]
+        for k in range(8):
+            lines.append((72, 688 - 14 * k, f"Pier {k}"))
+            lines += [(x, 688 - 14 * k, f"3.{k}") for x in (137, 175, 237, 275)]
+        (table,) = wennak.read(text_pdf(*lines)).tables
+        self.assertEqual(table.columns, 5)
+        self.assertEqual(rows_of(table)[2], ["Pier 0", "3.0", "3.0", "3.0", "3.0"])
+
+    def test_a_header_in_another_font_is_a_header(self) -> None:
+        body = [("F2 Lamp", "F2 Colour"), ("Outer Head", "white"), ("Mill Voe", "red"), ("Tarnvoe", "green")]
+        lines = [(x, 700 - 15 * k, row[c]) for k, row in enumerate(body) for c, x in ((0, 72), (1, 200))]
+        (table,) = wennak.read(text_pdf(*lines)).tables
+        self.assertEqual((table.header_rows, table.header_labels()), (1, ["Lamp", "Colour"]))
+
+    def test_upright_rules_hold_a_column_of_prose_in_its_table(self) -> None:
+        said = "The keeper of the light counts every vessel that passes the"
+        lines: list[tuple[float, float, str]] = [
+            (72, 700, "Field"),
+            (132, 700, "Value"),
+            (192, 700, "Meaning"),
+        ]
+        for k in range(6):
+            y = 680 - 32 * k
+            lines += [(72, y, f"{k}"), (132, y, f"v{k}")]
+            lines += [(192, y, f"{said} sound"), (192, y - 12, f"{said} pier")]
+        rules = "0.5 w 122 712 m 122 496 l S 182 712 m 182 496 l S"
+        (table,) = wennak.read(text_pdf(*lines, more=rules)).tables
+        self.assertEqual((table.rows, table.columns), (7, 3))
+
+
+class TestNone(unittest.TestCase):
+    def test_a_matrix_in_tall_brackets(self) -> None:
+        brackets = [
+            (100.0, 700.0 - 12 * k, f"F3 \\{code}") for k, code in enumerate(("346", "347", "347", "350"))
+        ]
+        values = [(130.0 + 50 * c, 700.0 - 12 * r, f"{r}.{c}5") for r in range(4) for c in range(3)]
+        document = wennak.read(text_pdf(*brackets, *values))
+        self.assertEqual(document.tables, [])
+        self.assertIn("\u239b", document.markdown())
+
+    def test_tags_that_leave_out_heads_of_columns_are_not_trusted(self) -> None:
+        body = [(x, 700 - 16 * r, f"{r}{c}") for r in range(1, 5) for c, x in enumerate((72, 160, 250))]
+        heads = [(72, 700, "Pier"), (160, 700, "May"), (250, 700, "June")]
+        rows = [("TR", *(("TD", 3 + 3 * r + c) for c in range(3))) for r in range(4)]
+        # The tree gives the first head alone to the table, the others to a paragraph.
+        tree = [("Table", ("TR", ("TH", 0), ("TH",), ("TH",)), *rows), ("P", 1, 2)]
+        document = wennak.read(tagged_pdf([*heads, *body], tree))
+        (table,) = document.tables
+        self.assertEqual(rows_of(table)[0], ["Pier", "May", "June"])
+        self.assertIn("tags-not-used", [f.code for f in document.findings])
+
+
+if __name__ == "__main__":
+    unittest.main()
