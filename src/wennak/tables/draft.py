@@ -61,14 +61,17 @@ def text_columns(
     """Return left and right of the text in each column, of cells in one column from a row on; None where
     there is none.
     """
-    out: list[tuple[float, float] | None] = [None] * draft.columns
+    cells = [c for c in draft.cells if c.colspan == 1 and c.words and c.row >= first_row]
+    if not cells:
+        return [None] * draft.columns
     w = layout.words
-    for c in draft.cells:
-        if c.colspan == 1 and c.words and c.row >= first_row:
-            x0, x1 = float(w.x0[c.words].min()), float(w.x1[c.words].max())
-            known = out[c.column]
-            out[c.column] = (min(known[0], x0), max(known[1], x1)) if known else (x0, x1)
-    return out
+    index = np.array([i for c in cells for i in c.words], dtype=np.int64)
+    column = np.repeat([c.column for c in cells], [len(c.words) for c in cells])
+    left, right = np.full(draft.columns, np.inf), np.full(draft.columns, -np.inf)
+    np.minimum.at(left, column, w.x0[index])
+    np.maximum.at(right, column, w.x1[index])
+    sides = zip(left.tolist(), right.tolist(), strict=True)
+    return [(a, b) if a <= b else None for a, b in sides]
 
 
 def words_text(layout: PageLayout, members: list[int]) -> str:

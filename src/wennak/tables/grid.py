@@ -12,7 +12,7 @@ from ..model import Box
 from .draft import CellDraft, TableDraft
 from .numbers import is_numeric
 from .rowcuts import row_starts
-from .strips import Row, blank_limit, column_of
+from .strips import Row, blank_limits, column_of
 
 # Text begins at the edge of its column when it is this near (em).
 ALIGNED = 0.12
@@ -118,6 +118,7 @@ def _pieces(
     index = np.array(row.words, dtype=np.int64)
     first, last = column_of(w.x0[index], w.x1[index], cuts)
     out: list[tuple[int, int, list[int]]] = []
+    limits = blank_limits(layout, index).tolist()
     for k, i in enumerate(row.words):
         a, b = int(first[k]), int(last[k])
         if out:
@@ -128,7 +129,7 @@ def _pieces(
             edge = edges[pb] if a == pb + 1 else None
             parted = is_numeric(w.texts[i]) and is_numeric(w.texts[words[-1]])
             parted |= edge is not None and abs(float(w.x0[i]) - edge) < ALIGNED * layout.em
-            if a <= pb or (gap < blank_limit(layout, i) and a == pb + 1 and not parted):
+            if a <= pb or (gap < limits[k] and a == pb + 1 and not parted):
                 out[-1] = (min(a, pa), max(b, pb), [*words, i])
                 continue
         out.append((a, b, [i]))

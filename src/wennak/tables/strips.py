@@ -91,7 +91,9 @@ def _between_numbers(layout: PageLayout, i: int, k: int) -> bool:
     """Whether two neighbouring words are numbers that a blank of their font would not part so far."""
     w = layout.words
     numbers = is_numeric(w.texts[i]) and is_numeric(w.texts[k])
-    return numbers and float(w.x0[k] - w.x1[i]) > _NUMBER_FACTOR * blank_width(layout, k)
+    font = layout.ink.fonts[int(w.font[k])]
+    blank = (_FIXED_BLANK if font.fixed_pitch else font.space) * float(w.size[k])
+    return numbers and float(w.x0[k] - w.x1[i]) > _NUMBER_FACTOR * blank
 
 
 def _is_stretched(layout: PageLayout, members: Ints) -> bool:
@@ -119,7 +121,6 @@ def gutters(
         return []
     bins = int((x1 - x0) / (_BIN * em)) + 2
     covered = _coverage(layout, rows, x0, bins, em)
-    numbers = _coverage(layout, rows, x0, bins, em, numbers_only=True)
     reach0 = np.array([int((r.x0 - x0) / (_BIN * em)) for r in rows])
     reach1 = np.array([int((r.x1 - x0) / (_BIN * em)) for r in rows])
     at = np.arange(bins)
@@ -136,7 +137,9 @@ def gutters(
     free = crossing <= np.maximum(CROSSING * asked, 1.0 if speaks.sum() >= 4 else 0.0)
     free &= (at > 0) & (at < bins - 1)
     out = []
-    for a, b in _runs(free):
+    strips = _runs(free)
+    numbers = _coverage(layout, rows, x0, bins, em, numbers_only=True) if strips else covered
+    for a, b in strips:
         c, d = _least_crossed(crossing, a, b)
         if (d - c) * _BIN < _MIN_STRIP:
             continue
@@ -199,20 +202,15 @@ def hangs(rows: Sequence[Row], row: Row, em: float) -> bool:
 
 def _separates(speaks: Bools, covered: Bools, numbers: Bools, middle: int) -> bool:
     """Whether enough rows have text on both sides of the strip with enough room between."""
-    gaps = []
-    between_numbers = 0
-    for r in np.flatnonzero(speaks).tolist():
-        line = covered[r]
-        if line[middle]:
-            continue
-        left = np.flatnonzero(line[:middle])
-        right = np.flatnonzero(line[middle:])
-        if len(left) and len(right):
-            gaps.append((middle - left[-1] - 1 + right[0]) * _BIN)
-            between_numbers += bool(numbers[r, left[-1]] and numbers[r, middle + right[0]])
+    rows = np.flatnonzero(speaks & ~covered[:, middle])
+    left, right = covered[rows, :middle], covered[rows, middle:]
+    rows_with_both = left.any(axis=1) & right.any(axis=1)
+    last, first = middle - 1 - left[:, ::-1].argmax(axis=1), middle + right.argmax(axis=1)
+    gaps = sorted(((first - last - 1) * _BIN)[rows_with_both].tolist())
+    between = numbers[rows, last] & numbers[rows, first] & rows_with_both
+    between_numbers = int(between.sum())
     if len(gaps) < 2:
         return False
-    gaps.sort()
     median = gaps[len(gaps) // 2]
     if between_numbers >= max(_NUMBER_ROWS, 0.6 * len(gaps)) and median >= _NUMBER_GAP:
         return True
@@ -233,15 +231,14 @@ def _coverage(
         if not len(index):
             return np.zeros((len(rows), bins), dtype=np.bool_)
     low = np.clip(((w.x0[index] - x0) / (_BIN * em)).astype(np.int64), 0, bins - 1)
-    # Blanks within text count as text.
     right = w.x1[index].copy()
-    follows = owner[1:] == owner[:-1]
-    gap = w.x0[index][1:] - right[:-1]
-    limit = np.array([blank_limit(layout, i) for i in index[1:].tolist()])
-    blank = follows & (gap > 0) & (gap < limit) & (not numbers_only)
-    for k in np.flatnonzero(blank & (gap > _NUMBER_GAP * em)).tolist():
-        blank[k] = not _between_numbers(layout, int(index[k]), int(index[k + 1]))
-    right[:-1][blank] += gap[blank]
+    if not numbers_only:
+        # Blanks within text count as text.
+        gap = w.x0[index][1:] - right[:-1]
+        blank = (owner[1:] == owner[:-1]) & (gap > 0) & (gap < blank_limits(layout, index[1:]))
+        for k in np.flatnonzero(blank & (gap > _NUMBER_GAP * em)).tolist():
+            blank[k] = not _between_numbers(layout, int(index[k]), int(index[k + 1]))
+        right[:-1][blank] += gap[blank]
     high = np.clip(np.ceil((right - x0) / (_BIN * em)).astype(np.int64), 1, bins)
     np.add.at(edges, (owner, low), 1)
     np.add.at(edges, (owner, np.maximum(high, low + 1)), -1)
@@ -249,15 +246,17 @@ def _coverage(
     return covered
 
 
-def blank_limit(layout: PageLayout, i: int) -> float:
-    """Return the gap, in points, below which word i follows the word before it in one stretch of text."""
-    return max(_BLANK * float(layout.words.size[i]), _BLANK_FACTOR * blank_width(layout, i))
+def blank_limits(layout: PageLayout, index: Ints) -> Floats:
+    """Return the gaps, in points, below which words follow the word before them in one stretch of text."""
+    out: Floats = np.maximum(_BLANK * layout.words.size[index], _BLANK_FACTOR * _blank_widths(layout, index))
+    return out
 
 
-def blank_width(layout: PageLayout, i: int) -> float:
-    """Return the width, in points, of a blank in the font of word i; 0 where the font has none."""
-    font = layout.ink.fonts[int(layout.words.font[i])]
-    return (_FIXED_BLANK if font.fixed_pitch else font.space) * float(layout.words.size[i])
+def _blank_widths(layout: PageLayout, index: Ints) -> Floats:
+    """The width, in points, of a blank in the font of each word; 0 where the font has none."""
+    space = np.array([_FIXED_BLANK if f.fixed_pitch else f.space for f in layout.ink.fonts])
+    out: Floats = space[layout.words.font[index]] * layout.words.size[index]
+    return out
 
 
 def _runs(mask: Bools) -> list[tuple[int, int]]:
