@@ -25,7 +25,7 @@ def draw_underscores(glyphs: Glyphs, strokes: Strokes, fills: Fills, texts: Text
     """Return the glyphs of a page with one more for each short rule on the baseline that stands beside a
     character like one itself, with nothing above or below it.
     """
-    if not len(glyphs):
+    if not len(glyphs) or not (len(strokes) or len(fills)):
         return glyphs
     level, half = strokes.y0 == strokes.y1, strokes.width / 2
     boxes = np.concatenate(

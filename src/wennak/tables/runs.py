@@ -85,9 +85,15 @@ def _breaks(layout: PageLayout, run: Sequence[Row], rest: Sequence[Row], plain: 
     room = row.y0 - max(r.y1 for r in run[-3:])
     if room > MAX_ROOM * em:
         return room > 2 * MAX_ROOM * em or not (_in_line(run, row) or _heads(run, rest, room))
+    sizes = layout.words.size
+    larger = float(sizes[row.words[0]]) > LARGER * float(sizes[run[-1].words[0]]) and _size(
+        layout, [row]
+    ) > LARGER * _size(layout, run)
+    if len(row.spans) > 1 and not larger:
+        return False
     # A run of a row or two does not tell its usual room yet; the rows to come may.
     usual = _usual_room([*run, *rest] if len(run) < AHEAD else run, em)
-    if room > usual and _size(layout, [row]) > LARGER * _size(layout, run):
+    if larger and room > usual:
         return True
     if len(row.spans) > 1 or hangs(run, row, em) or _falls_into_columns(layout, run, row):
         return False

@@ -124,7 +124,7 @@ def _cut_to(layout: PageLayout, region: Region, rows: Sequence[Row], whole: bool
 
 
 def _read_region(layout: PageLayout, rows: Sequence[Row], region: Region) -> TableDraft | None:
-    if len(rows) < 2:
+    if len(rows) < 2 or not (region.cuts or _speaks(layout, rows)):
         return None
     members = [i for r in rows for i in r.words]
     em = float(np.median(layout.words.size[members]))
@@ -192,8 +192,11 @@ def _is_table(layout: PageLayout, rows: Sequence[Row], cuts: Sequence[float], re
             return False
     if len(region.lines) < 2 and (_is_code(layout, rows) or _is_contents(layout, rows)):
         return False
-    if any(_BRACKETS.issuperset(texts[i]) for r in rows for i in r.words):
-        return False
+    return not any(_BRACKETS.issuperset(texts[i]) for r in rows for i in r.words)
+
+
+def _speaks(layout: PageLayout, rows: Sequence[Row]) -> bool:
+    """Whether enough rows fall into several parts."""
     speaking = sum(len(r.spans) > 1 for r in rows)
     edge = second_edge(rows, layout.em)
     plain = sum(len(r.spans) == 1 and r.x0 <= edge for r in rows)
