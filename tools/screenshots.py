@@ -42,7 +42,7 @@ def main() -> None:
         )
         (folder / "tables.html").write_text(shown_part, encoding="utf-8")
         _picture(browser, folder / "tables.html", OUT / "report-tables.png")
-        _wennak(folder, "truth", "draft", "wennak-demo/papers/cargo-manifest.pdf", "--method", "spaced")
+        _wennak(folder, "truth", "draft", "wennak-demo/papers/cargo-manifest.pdf", "--method", "plain")
         _wennak(folder, "truth", "sheet", "truth")
         _picture(browser, folder / "sheets/cargo-manifest-sheet.html", OUT / "sheet.png")
         paper = "wennak-demo/papers/cargo-manifest.pdf"

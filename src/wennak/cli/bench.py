@@ -180,6 +180,7 @@ def print_run(console: Console, results: Results, summary: Summary) -> None:
             "" if m.cost.cpu is None else f"{m.cost.cpu:.0f}",
         )  # fmt: skip
     console.print(shown)
+    console.print()
     for said in verdict(summary):
         console.print(said, soft_wrap=True)
     failed = [(m.name, d) for m in results.methods for d in m.documents if d.error]
