@@ -42,9 +42,9 @@ def main() -> None:
         )
         (folder / "tables.html").write_text(shown_part, encoding="utf-8")
         _picture(browser, folder / "tables.html", OUT / "report-tables.png")
-        _wennak(folder, "truth", "draft", "wennak-demo/papers/cargo-manifest.pdf", "--method", "plain")
+        _wennak(folder, "truth", "draft", "wennak-demo/papers/timetable.pdf")
         _wennak(folder, "truth", "sheet", "truth")
-        _picture(browser, folder / "sheets/cargo-manifest-sheet.html", OUT / "sheet.png")
+        _picture(browser, folder / "sheets/timetable-sheet.html", OUT / "sheet.png")
         paper = "wennak-demo/papers/cargo-manifest.pdf"
         listed = f"$ wennak tables {paper}\n{_wennak(folder, 'tables', paper)}"
         shown = _wennak(folder, "tables", "wennak-demo/papers/swell-note.pdf", "--show", "1")

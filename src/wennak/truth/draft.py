@@ -82,7 +82,7 @@ def _same_place(a: Table, b: Table) -> bool:
 
 
 def _read_otherwise(cell: Cell, reading: Table) -> str:
-    """The text of the cell that another reading has in the same place, where it differs; "" where it agrees.
+    """What another reading has in the same place, if its text or its span differs; "" where it agrees.
 
     A method that saw no such place is no witness.
     """
@@ -94,6 +94,9 @@ def _read_otherwise(cell: Cell, reading: Table) -> str:
         for place in other.places:
             b = place.box
             if place.page == page and b.x0 <= x <= b.x1 and b.y0 <= y <= b.y1:
-                differs = "".join(other.text.split()) != "".join(cell.text.split())
-                return repr(" ".join(other.text.split())[:60]) if differs else ""
+                if "".join(other.text.split()) != "".join(cell.text.split()):
+                    return repr(" ".join(other.text.split())[:60])
+                if (other.rowspan, other.colspan) != (cell.rowspan, cell.colspan):
+                    return f"it over {other.rowspan} x {other.colspan} places"
+                return ""
     return ""
