@@ -149,7 +149,7 @@ class TestSheet(InFolder):
                 c.colspan = 1
                 table.cells += [Cell(0, c.column + k, "", header=True) for k in (1, 2)]
         next(c for c in table.cells if ":" in c.text).text = "99:99"
-        made.tables[0].doubts[2, 2] = "not read alike"
+        made.tables[0].doubts = {(2, 2): "not read alike"}
         save_truth(made)
         before = benchmark(self.folder, ["combined"], self.folder / "a", drafts=True)
         self.assertLess(before.method("combined").tables[0].scores["exact"], 1)
@@ -159,6 +159,8 @@ class TestSheet(InFolder):
         with browser(self) as driver:
             driver.get((self.folder / "sheets/timetable-sheet.html").as_uri())
             self.assertIn("1 doubtful cell and 1 of 1 tables left", driver.find_element("id", "left").text)
+            # It opens at what is doubtful, and says why.
+            self.assertEqual(driver.find_element("id", "why").text, "Doubtful: not read alike")
             self._edit(driver, made.tables[0].table.rows, made.tables[0].table.columns, right)
             driver.find_element("id", "check").click()
             self.assertIn("who you are", driver.find_element("id", "said").text)
