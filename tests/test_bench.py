@@ -27,10 +27,12 @@ from wennak.bench.metrics import (
     topology_similarity,
 )
 from wennak.bench.retrieval import Indexed, answer_all, questions_of
+from wennak.bench.scores import score_document
 from wennak.bench.statistics import compare_all, holm, mean_interval, paired_p, ranks
 from wennak.bench.texts import heading_f1, level_agreement, reading_order, word_f1
 from wennak.bench.trees import _costs, _tree, tree_similarity
-from wennak.model import Box, Cell, Place, Table
+from wennak.model import Box, Cell, Document, Place, Table
+from wennak.truth import Truth, TruthTable
 
 SYMMETRIC = (
     lambda a, b: cell_rates(a, b).f1, adjacency_f1, content_similarity, topology_similarity, tree_similarity,
@@ -167,6 +169,16 @@ class TestTables(InFolder):
         self.assertEqual(halves.split, {0: [0, 1]})
         both = match(truth[:2], [grid(*rows[0], *rows[1])])
         self.assertEqual(both.merged, {0: [0, 1]})
+
+    def test_a_very_long_table_is_scored_by_its_first_rows(self) -> None:
+        rows = [f"{k}|{k * k}" for k in range(3000)]
+        entry = TruthTable(table(*rows))
+        blocks = [table(*rows)]
+        truth = Truth(self.folder / "t.html", tables=[entry], document=Document("t", blocks=blocks))
+        result, (scores,) = score_document("t", truth, Document("t", blocks=[table(*rows[:2], *rows[3:])]))
+        self.assertEqual((result.found, scores.reading), (1, 0))
+        self.assertGreater(scores.scores["content"], 0.99)
+        self.assertLess(scores.scores["content"], 1.0)
 
     def test_texts(self) -> None:
         self.assertEqual(word_f1(["a", "b", "b"], ["b", "c"]), 0.4)

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 import unicodedata
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 import numpy.typing as npt
@@ -39,7 +39,7 @@ def normal(text: str) -> str:
     return " ".join(text.split())
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, eq=False)
 class Grid:
     """A table as it is compared.
 
@@ -93,6 +93,22 @@ def grid_of(table: Table) -> Grid:
     return Grid(
         out, extents, tuple(cells), min(heads, max(0, len(rows) - 1)), tuple(table.places), tuple(boxes),
         normal(table.caption),
+    )  # fmt: skip
+
+
+def first_rows(grid: Grid, rows: int) -> Grid:
+    """Return the first rows of a grid, cells cut to them; the grid itself where it has no more."""
+    if grid.shape[0] <= rows:
+        return grid
+
+    def cut(cell: GridCell) -> GridCell:
+        r, c, h, w, text = cell
+        return r, c, min(h, rows - r), w, text
+
+    return replace(
+        grid, texts=grid.texts[:rows], extents=grid.extents[:rows],
+        cells=tuple(cut(cell) for cell in grid.cells if cell[0] < rows),
+        boxes=tuple((cut(cell), place) for cell, place in grid.boxes if cell[0] < rows),
     )  # fmt: skip
 
 

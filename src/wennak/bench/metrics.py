@@ -5,8 +5,8 @@ All lie in 0..1, 1 being a perfect reading; two empty tables agree.
 
 from __future__ import annotations
 
+import functools
 from collections import Counter
-from collections.abc import Callable
 from dataclasses import dataclass
 from itertools import pairwise
 from typing import Any
@@ -19,9 +19,6 @@ from rapidfuzz.distance import Indel
 from .grid import Grid, header_paths, is_number, number_of
 
 Floats = npt.NDArray[np.float64]
-
-# Larger tables are compared by so many rows at either end of the truth; the time grows with the fourth power.
-MOST_PLACES = 40_000_000
 
 
 @dataclass(frozen=True, slots=True)
@@ -89,14 +86,19 @@ def content_similarity(truth: Grid, read: Grid) -> float:
     lengths) over the best alignment of rows and of columns that keeps their order; the two are found one
     after the other, as in the source. ``a b`` against ``a c`` gives 0.5.
     """
-    return _similarity(truth, read, _text_similarity)
+    if not truth.texts.size or not read.texts.size:
+        return float(truth.texts.size == read.texts.size)
+    return _share(*_text_alignment(truth, read), truth, read)
 
 
 def topology_similarity(truth: Grid, read: Grid) -> float:
     """Grid similarity of topology: as of content, with the overlap of the cells' extents, each relative to
     its place, in place of the similarity of texts (intersection over union).
     """
-    return _similarity(truth, read, lambda a, b: _overlap(a.extents, b.extents))
+    if not truth.texts.size or not read.texts.size:
+        return float(truth.texts.size == read.texts.size)
+    similar = _overlap(truth.extents, read.extents)
+    return _share(similar, *alignment(similar), truth, read)
 
 
 def location_similarity(truth: Grid, read: Grid) -> float | None:
@@ -105,23 +107,24 @@ def location_similarity(truth: Grid, read: Grid) -> float | None:
     """
     if not truth.boxes or not read.boxes:
         return None
-    a, b = _placed(truth), _placed(read)
-    return _aligned_share(_box_overlap(a, b), truth, read)
-
-
-def _similarity(truth: Grid, read: Grid, compare: Callable[[Grid, Grid], Floats]) -> float:
-    if not truth.texts.size or not read.texts.size:
-        return float(truth.texts.size == read.texts.size)
-    return _aligned_share(compare(truth, read), truth, read)
-
-
-def _aligned_share(similar: Floats, truth: Grid, read: Grid) -> float:
-    total = truth.texts.size + read.texts.size
-    pairs, columns = alignment(similar)
-    return 2 * float(sum(similar[r, c, k, l] for r, k in pairs for c, l in columns)) / total
+    similar = _box_overlap(_placed(truth), _placed(read))
+    return _share(similar, *alignment(similar), truth, read)
 
 
 Pairs = list[tuple[int, int]]
+
+
+def _share(similar: Floats, rows: Pairs, columns: Pairs, truth: Grid, read: Grid) -> float:
+    """Twice the similarity of the aligned places over all places of both grids."""
+    total = truth.texts.size + read.texts.size
+    return 2 * float(sum(similar[r, c, k, l] for r, k in rows for c, l in columns)) / total
+
+
+# Several scores of one table go by the same alignment; grids are equal only to themselves.
+@functools.lru_cache(maxsize=1)
+def _text_alignment(truth: Grid, read: Grid) -> tuple[Floats, Pairs, Pairs]:
+    similar = _text_similarity(truth, read)
+    return similar, *alignment(similar)
 
 
 def alignment(similar: Floats) -> tuple[Pairs, Pairs]:
@@ -170,11 +173,6 @@ def _text_similarity(a: Grid, b: Grid) -> Floats:
     similar[np.ix_(ones != "", others == "")] = 0.0
     out: Floats = similar[np.ix_(at, over)].reshape(a.texts.shape + b.texts.shape)
     return out
-
-
-def text_similarities(a: Grid, b: Grid) -> Floats:
-    """Return the similarity of every two places of two grids by text: shape (m, n, p, q), in 0..1."""
-    return _text_similarity(a, b)
 
 
 def _overlap(x: Any, y: Any) -> Floats:
@@ -290,12 +288,9 @@ def places(truth: Grid, read: Grid) -> dict[tuple[int, int], tuple[int, int]]:
     """Return where each place of the truth stands in the reading, by the best alignment."""
     if not truth.texts.size or not read.texts.size:
         return {}
-    rows, columns = (
-        _with_leftovers(pairs, *sizes)
-        for pairs, sizes in zip(
-            alignment(_text_similarity(truth, read)), zip(truth.shape, read.shape, strict=True), strict=True
-        )
-    )
+    _, row_pairs, column_pairs = _text_alignment(truth, read)
+    rows = _with_leftovers(row_pairs, truth.shape[0], read.shape[0])
+    columns = _with_leftovers(column_pairs, truth.shape[1], read.shape[1])
     return {(r, c): (k, l) for r, k in rows for c, l in columns}
 
 

@@ -6,6 +6,7 @@ import resource
 import sys
 import time
 from collections.abc import Callable, Iterator, Mapping, Sequence
+from contextlib import suppress
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -17,8 +18,16 @@ from ..tables import find_method
 from ..truth import Truth, find_truth, truth_name
 from .candidates import candidate_document, check_candidate
 from .grid import Grid, grid_of
-from .results import DocumentResult, MethodResult, Results, TableResult, TrueTable, save_results
-from .retrieval import Indexed, answer_all, document_passages, plain_csv, plain_text, questions_of
+from .results import (
+    DocumentResult,
+    MethodResult,
+    Results,
+    RetrievalResult,
+    TableResult,
+    TrueTable,
+    save_results,
+)
+from .retrieval import Indexed, Question, answer_all, document_passages, plain_csv, plain_text, questions_of
 from .scores import failed_document, score_document
 from .traits import rules_of, traits_of
 
@@ -70,8 +79,8 @@ def benchmark(
     if not methods and not folders:
         raise UsageError("There is nothing to run; name methods or candidates.")
     names = [*methods, *folders]
-    if len(set(names)) < len(names):
-        raise UsageError("Two methods or candidates have one name; give each its own.")
+    if len({*names, *BASELINES}) < len(names) + len(BASELINES):
+        raise UsageError("Two methods, candidates or baselines have one name; give each its own.")
     folder = Path(out)
     if folder.exists() and not folder.is_dir():
         raise UsageError(f"{out} is a file; name a folder for the run.")
@@ -108,12 +117,10 @@ def benchmark(
                 on_done(name, task.name)
         results.methods.append(result)
     results.tables = list(_true_tables(truths, grids, places))
-    for name, passages in (*asked.items(), *_baselines(truths)):
-        found = next((m for m in results.methods if m.name == name), None)
-        if found is None:
-            found = MethodResult(name, "baseline")
-            results.methods.append(found)
-        found.retrieval = answer_all(questions, passages)
+    results.methods += [MethodResult(name, "baseline") for name in BASELINES]
+    answers = _answers(questions, [*(asked[name] for name in names), *_baselines(truths)], workers)
+    for result, answer in zip(results.methods, answers, strict=True):
+        result.retrieval = answer
     save_results(results, folder)
     return results
 
@@ -151,6 +158,18 @@ def _run(tasks: Sequence[_Task], workers: int) -> Iterator[_Done]:
                 yield _failed(task, "crashed its process")
             except Exception as error:
                 yield _failed(task, f"failed with {type(error).__name__}: {error}")
+
+
+def _answers(
+    questions: Sequence[Question], asked: Sequence[Sequence[Indexed]], workers: int
+) -> Iterator[RetrievalResult]:
+    """Ask the questions of each method's passages, some methods at a time."""
+    from pebble import ProcessPool
+
+    with ProcessPool(max_workers=max(1, workers)) as pool:
+        futures = [pool.schedule(answer_all, args=[questions, passages]) for passages in asked]
+        for future in futures:
+            yield future.result()
 
 
 def _failed(task: _Task, said: str) -> _Done:
@@ -199,16 +218,13 @@ def _true_tables(
             yield TrueTable(name, k, *grid.shape, table.table.caption, pages, traits)
 
 
-def _baselines(truths: Mapping[str, Truth]) -> Iterator[tuple[str, list[Indexed]]]:
-    """The two baselines of retrieval: plain text of the pages, and bare tables as CSV."""
+def _baselines(truths: Mapping[str, Truth]) -> tuple[list[Indexed], list[Indexed]]:
+    """The passages of the two baselines of retrieval: plain text of the pages, and bare tables as CSV."""
     text: list[Indexed] = []
     bare: list[Indexed] = []
     for name, entry in truths.items():
-        if entry.pdf is None:
-            continue
-        try:
-            text += plain_text(name, entry.pdf)
-            bare += plain_csv(name, read(entry.pdf, method="plain"))
-        except SourceError:
-            continue
-    yield from zip(BASELINES, (text, bare), strict=True)
+        with suppress(SourceError):
+            if entry.pdf is not None:
+                text += plain_text(name, entry.pdf)
+                bare += plain_csv(name, read(entry.pdf, method="plain"))
+    return text, bare

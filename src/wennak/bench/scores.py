@@ -7,7 +7,7 @@ from dataclasses import asdict
 
 from ..model import Document
 from ..truth import Truth
-from .grid import Grid, grid_of
+from .grid import Grid, first_rows, grid_of
 from .matching import detection_by_content, detection_by_region, match
 from .metrics import (
     Numbers,
@@ -40,6 +40,8 @@ TABLE_METRICS: dict[str, tuple[str, Callable[[Grid, Grid], float | None]]] = {
     "text": ("text similarity", text_similarity),
 }
 NUMBERS = "numbers"
+# Larger tables are scored by their first rows: every place is compared with every other.
+MOST_PLACES = 2500
 # Every metric that a run reports, with the words for it.
 LABELS = {
     "score": "content similarity, invented tables counting 0",
@@ -84,6 +86,8 @@ def _score_table(
         scores["location"] = 0.0 if true.boxes else None
         return TableResult(name, index, -1, {**scores, NUMBERS: _fidelity(lost)}, asdict(lost), split, merged)
     read = found[reading]
+    rows = MOST_PLACES // max(true.shape[1], read.shape[1], 1)
+    true, read = first_rows(true, rows), first_rows(read, rows)
     scores = {metric: function(true, read) for metric, (_, function) in TABLE_METRICS.items()}
     numbers = numeric_fidelity(true, read)
     return TableResult(
