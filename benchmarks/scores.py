@@ -37,8 +37,8 @@ def score(seed: int) -> float:
         Table(ROWS, COLUMNS, [Cell(r, c, t) for r, row in enumerate(rows) for c, t in enumerate(row)])
         for rows in (true, read)
     ]
-    truth = Truth(Path("t.html"), tables=[TruthTable(tables[0])], document=Document("t", blocks=tables[:1]))
-    _, (result,) = score_document("t", truth, Document("t", blocks=tables[1:]))
+    truth = Truth(Path("t.html"), tables=[TruthTable(tables[0])], document=Document("t", blocks=[tables[0]]))
+    _, (result,) = score_document("t", truth, Document("t", blocks=[tables[1]]))
     return result.scores["content"] or 0.0
 
 

@@ -206,10 +206,11 @@ class Progress:
 def compare_runs(old: Results, new: Results) -> list[Progress]:
     """Compare the methods that two runs share on the documents that they share.
 
-    Holm's correction is over all methods and metrics compared.
+    Holm's correction is over the methods compared, for each metric by itself.
     """
     both = [n for n in old.names() if n in {m.name for m in ranked(new)} & {m.name for m in ranked(old)}]
     entries = []
+    out = []
     for metric in (*SHOWN, *(m for m in TABLE_METRICS if m not in SHOWN)):
         sides = [document_scores(r, metric) for r in (old, new)]
         shared = [d for d in sides[0][0] if d in set(sides[1][0])]
@@ -217,11 +218,12 @@ def compare_runs(old: Results, new: Results) -> list[Progress]:
             before, after = (dict(zip(docs, scores[name], strict=True)) for docs, scores in sides)
             if shared:
                 entries.append((name, metric, [before[d] for d in shared], [after[d] for d in shared]))
-    chances = holm([paired_p(np.subtract(b, a).tolist()) for *_, a, b in entries])
-    out = []
-    for (name, metric, a, b), p in zip(entries, chances, strict=True):
-        comparison = comparison_of("new", "old", np.subtract(b, a), p)
-        out.append(Progress(name, metric, float(np.mean(a)), float(np.mean(b)), comparison))
+    for metric in dict.fromkeys(metric for _, metric, *_ in entries):
+        own = [entry for entry in entries if entry[1] == metric]
+        chances = holm([paired_p(np.subtract(b, a).tolist()) for *_, a, b in own])
+        for (name, _, a, b), p in zip(own, chances, strict=True):
+            comparison = comparison_of("new", "old", np.subtract(b, a), p)
+            out.append(Progress(name, metric, float(np.mean(a)), float(np.mean(b)), comparison))
     return out
 
 

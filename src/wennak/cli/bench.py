@@ -5,7 +5,6 @@ from __future__ import annotations
 import sys
 
 import click
-from rich import box
 from rich.console import Console
 from rich.table import Table as Shown
 
@@ -104,18 +103,23 @@ def compare(old: str, new: str) -> None:
         progress = compare_runs(*runs)
         if not progress:
             raise UsageError(f"{old} and {new} share no method and document; there is nothing to compare.")
-        shown = Shown(box=box.SIMPLE_HEAD)
-        for name in ("Method", "Metric", "Old", "New", "Difference", "95 % interval", "p (Holm)", "Verdict"):
-            shown.add_column(name, justify="left" if name in ("Method", "Metric", "Verdict") else "right")
-        for p in progress:
+        shown = Shown(box=None, padding=(0, 1, 0, 0))
+        for name in ("Method", "Metric", "Old", "New", "Change", "95 %", "p", "Verdict"):
+            shown.add_column(
+                name, justify="left" if name in ("Method", "Metric", "Verdict") else "right", no_wrap=True
+            )
+        changed = [p for p in progress if p.old != p.new]
+        for p in changed:
             d = p.comparison.difference
-            interval = "" if d.low is None else f"{d.low:+.3f} to {d.high:+.3f}"
+            interval = "" if d.low is None else f"{d.low:+.3f} {d.high:+.3f}"
             shown.add_row(
-                p.method, LABELS[p.metric], f"{p.old:.3f}", f"{p.new:.3f}", f"{d.mean:+.3f}", interval,
+                p.method, p.metric, f"{p.old:.3f}", f"{p.new:.3f}", f"{d.mean:+.3f}", interval,
                 f"{p.comparison.p:.3f}", p.verdict,
             )  # fmt: skip
         console = Console(highlight=False)
-        console.print(shown)
+        if changed:
+            console.print(shown)
+        console.print(f"{len(progress) - len(changed)} of {len(progress)} figures are the same in both runs.")
         for method in dict.fromkeys(p.method for p in progress):
             changes = table_changes(*runs, method)
             worse = sum(c[3] < c[2] for c in changes)

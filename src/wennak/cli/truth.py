@@ -6,7 +6,6 @@ import sys
 from pathlib import Path
 
 import click
-from rich import box
 from rich.console import Console
 from rich.table import Table as Shown
 
@@ -108,9 +107,11 @@ def status(folder: str) -> None:
     Exits with 1 where something is wrong that keeps a table from being scored.
     """
     with failing(folder):
-        shown = Shown(box=box.SIMPLE_HEAD)
-        for name in ("Truth", "Tables", "Checked", "Given", "Drafted", "Doubtful cells", "Checked by"):
-            shown.add_column(name, justify="left" if name in ("Truth", "Checked by") else "right")
+        shown = Shown(box=None, padding=(0, 2, 0, 0))
+        for name in ("Truth", "Tables", "Checked", "Given", "Drafted", "Doubtful", "Checked by"):
+            shown.add_column(
+                name, justify="left" if name in ("Truth", "Checked by") else "right", no_wrap=name == "Truth"
+            )
         problems = []
         root = Path(folder)
         for entry in find_truth(folder):

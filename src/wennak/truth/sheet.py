@@ -23,9 +23,11 @@ _SHADES = 16
 def write_sheet(truth: Truth, folder: str | Path) -> Path:
     """Write the check sheet of a truth as NAME-sheet.html into a folder; return its path.
 
-    Raises MissingSource if the PDF is not there, DamagedPdf if its pages cannot be drawn.
+    NAME is that of the truth, or of its folder where that tells more. Raises MissingSource if the PDF is not
+    there, DamagedPdf if its pages cannot be drawn.
     """
-    path = Path(folder) / f"{truth.path.stem}-sheet.html"
+    name = truth.path.resolve().parent.name if truth.path.stem == "truth" else truth.path.stem
+    path = Path(folder) / f"{name}-sheet.html"
     write_whole(path, sheet_html(truth))
     return path
 

@@ -13,7 +13,7 @@ from ..ink import PdfFile
 from .files import file_hash
 from .model import Truth, TruthTable
 
-_BLANKS = re.compile(r"\s+")
+_SLIGHT = re.compile(r"[\s\u00ad\u2010-]+")
 
 
 @dataclass(frozen=True, slots=True)
@@ -50,7 +50,7 @@ def validate(truth: Truth, page_texts: Callable[[Truth], dict[int, str]] | None 
         if entry.state == "drafted":
             out.append(Problem(number, "is drafted and not checked by a person", grave=False))
         elif entry.doubts:
-            out.append(Problem(number, f"has {len(entry.doubts)} doubtful cells left", grave=False))
+            out.append(Problem(number, f"has {_count(len(entry.doubts), 'doubtful cell')} left", grave=False))
         if texts:
             out += _page_problems(number, entry, texts)
     return out
@@ -68,21 +68,23 @@ def _grid_problems(entry: TruthTable) -> list[str]:
     overlaps = sorted(at for at, n in count.items() if n > 1)
     if overlaps:
         r, c = overlaps[0]
-        out.append(f"has {_places(len(overlaps))} that two cells cover, first row {r + 1}, column {c + 1}")
+        out.append(
+            f"has {_count(len(overlaps), 'place')} that two cells cover, first row {r + 1}, column {c + 1}"
+        )
     outside = [at for at in count if at[0] >= table.rows or at[1] >= table.columns]
     if outside:
         out.append("has a cell that reaches beyond its grid")
     holes = table.rows * table.columns - len(count)
     if holes > 0 and not outside:
         r, c = next((r, c) for r in range(table.rows) for c in range(table.columns) if (r, c) not in count)
-        out.append(f"has {_places(holes)} without a cell, first row {r + 1}, column {c + 1}")
+        out.append(f"has {_count(holes, 'place')} without a cell, first row {r + 1}, column {c + 1}")
     if not any(cell.text for cell in table.cells):
         out.append("holds no text")
     return out
 
 
-def _places(count: int) -> str:
-    return "1 place" if count == 1 else f"{count} places"
+def _count(count: int, what: str) -> str:
+    return f"{count} {what}{'' if count == 1 else 's'}"
 
 
 def _page_problems(number: int, entry: TruthTable, texts: dict[int, str]) -> list[Problem]:
@@ -95,7 +97,7 @@ def _page_problems(number: int, entry: TruthTable, texts: dict[int, str]) -> lis
     if not absent:
         return []
     first = absent[0]
-    said = f"has {len(absent)} cells whose text is not on the page, first row {first.row + 1}, "
+    said = f"has {_count(len(absent), 'cell')} whose text is not on the page, first row {first.row + 1}, "
     return [Problem(number, f"{said}column {first.column + 1}: {first.text[:40]!r}", grave=False)]
 
 
@@ -108,12 +110,12 @@ def _is_on(text: str, page: str) -> bool:
 
 
 def squeezed(text: str) -> str:
-    """Return a text in compatibility form without blanks and soft hyphens."""
-    return _BLANKS.sub("", unicodedata.normalize("NFKC", text)).replace("\u00ad", "")
+    """Return a text in compatibility form without blanks and hyphens, which lines may end with."""
+    return _SLIGHT.sub("", unicodedata.normalize("NFKC", text))
 
 
 def ink_texts(truth: Truth) -> dict[int, str]:
-    """Return the characters drawn on each page of a truth's PDF, squeezed, without hyphens at line ends."""
+    """Return the characters drawn on each page of a truth's PDF, squeezed."""
     pdf = truth.pdf
     assert pdf is not None
     out = {}
