@@ -284,8 +284,7 @@ def _parts(
     if _has_column_rules(layout, x, width, top, bottom):
         return None
     a, b = (left.baseline, right.baseline) if len(left) <= len(right) else (right.baseline, left.baseline)
-    stands_level = np.abs(a[:, None] - b[None]).min(axis=1) < 0.2 * em
-    share = float(stands_level.mean())
+    share = float((_distances(a, b) < 0.2 * em).mean())
     if any(prose):
         return Parted.UNLIKE if share < LEVEL_SHARE else None
     if share < 0.5 * LEVEL_SHARE:
@@ -310,12 +309,24 @@ def _has_column_rules(layout: PageLayout, x: float, width: float, top: float, bo
     return False
 
 
+def _distances(a: Floats, b: Floats) -> Floats:
+    """How far each value of a is from the nearest of b."""
+    known = np.sort(b)
+    at = np.searchsorted(known, a)
+    out: Floats = np.minimum(
+        np.abs(a - known[np.maximum(at - 1, 0)]), np.abs(a - known[np.minimum(at, len(known) - 1)])
+    )
+    return out
+
+
 def _is_prose(spans: Spans, em: float) -> bool:
     width = float(spans.x1.max() - spans.x0.min())
+    if width < PROSE_WIDTH * em:
+        return False
     _, row = np.unique(np.round(spans.baseline / (0.3 * em)), return_inverse=True)
     words, ink = np.bincount(row, weights=spans.words), np.bincount(row, weights=spans.ink)
     full = (words >= PROSE_WORDS) & (ink >= PROSE_FILL * width)
-    return width >= PROSE_WIDTH * em and len(words) >= MIN_LINES and float(full.mean()) >= PROSE_SHARE
+    return len(words) >= MIN_LINES and float(full.mean()) >= PROSE_SHARE
 
 
 def _is_dense(baselines: Floats, em: float) -> bool:
