@@ -91,6 +91,20 @@ class TestChecks(unittest.TestCase):
             failed = [c for c in find_checks(table_of(rows)) if not c.passed]
             self.assertTrue(failed and all(c.column == 2 for c in failed), (row, column))
 
+    def test_columns_of_totals_and_changes_are_compared_with_those_before(self) -> None:
+        rows = [["Pier", "May", "June", "Total", "Change"], ["Oskay", "7", "12", "19", "5"],
+                ["Fenholm", "9", "4", "13", "(5)"], ["Tarnvoe", "1", "1", "2", "0"]]  # fmt: skip
+        checks = find_checks(table_of([row[:4] for row in rows]))
+        self.assertEqual([(c.kind, c.passed) for c in checks], [("row sum", True)] * 3)
+        changes = find_checks(table_of([[*row[:3], row[4]] for row in rows]))
+        self.assertEqual([(c.kind, c.passed) for c in changes], [("difference", True)] * 3)
+        rows[1][3] = "91"
+        (failed,) = [c for c in find_checks(table_of([row[:4] for row in rows])) if not c.passed]
+        self.assertEqual((failed.row, failed.column, failed.expected), (1, 3, 19))
+        # A column that merely has such a name is not judged.
+        rows = [["Pier", "May", "Change"], ["Oskay", "7", "400"], ["Fenholm", "9", "300"]]
+        self.assertEqual(find_checks(table_of(rows)), [])
+
     def test_nothing_is_said_where_no_sum_fits(self) -> None:
         rows = [["Item", "Boats"], ["Rope", "1"], ["Oil", "5"], ["Total of last year", "99"]]
         self.assertEqual(find_checks(table_of(rows)), [])

@@ -1,8 +1,9 @@
-"""Arithmetic that a table carries in itself: totals against the rows above them."""
+"""Arithmetic that a table carries in itself: totals against rows and columns, changes against years."""
 
 from __future__ import annotations
 
 import re
+from typing import Literal
 
 from .model import Check, Table
 from .values import typed_column
@@ -10,8 +11,16 @@ from .values import typed_column
 _TOTAL = re.compile(
     r"\b(sub)?totals?\b|\bsumme\b|\binsgesamt\b|\bsomme\b|\btotale?\b|^sum\b|\bитого\b|\bσύνολο\b", re.I
 )
+_CHANGE = re.compile(
+    r"\b(change|difference|increase|decrease|veränderung|differenz|variation|écart|изменение)\b|[Δ±]|\+/-",
+    re.I,
+)
+# A column is a sum or a difference of others where this share of its rows bears it out.
+_BORNE_OUT = 0.6
 # Sums of rounded numbers may be off by half a unit of the last place for each of them.
 _HALF = 0.5
+# By column and row: a number and its decimal places, None for no number.
+_Numbers = list[list[tuple[float, int] | None]]
 
 
 def total_rows(table: Table) -> list[int]:
@@ -28,13 +37,16 @@ def find_checks(table: Table) -> list[Check]:
 
     A total may sum the rows since the total before it, all rows above that are no totals, or the totals
     above. The reading that holds for most columns is the one that counts; columns where it fails are failed
-    checks. A total that no reading fits in any column is not judged: it may sum something else.
+    checks. A total that no reading fits in any column is not judged: it may sum something else. Columns whose
+    header speaks of a total or of a change are compared likewise with the columns left of them.
     """
     totals = total_rows(table)
-    if not totals:
+    labels = table.header_labels() if table.header_rows else []
+    across = [c for c, label in enumerate(labels) if _TOTAL.search(label) or _CHANGE.search(label)]
+    if not totals and not across:
         return []
     numbers = _numbers(table)
-    out: list[Check] = []
+    out = [check for c in across for check in _column_checks(table, numbers, c, labels)]
     for k, row in enumerate(totals):
         since = totals[k - 1] + 1 if k else table.header_rows
         candidates = (
@@ -50,11 +62,54 @@ def find_checks(table: Table) -> list[Check]:
     return out
 
 
+def said_of(check: Check) -> str:
+    """Return in words what a failed check found."""
+    where = {
+        "sum": "the rows above sum to", "row sum": "the columns left of it sum to",
+        "difference": "the two columns before it differ by",
+    }[check.kind]  # fmt: skip
+    return f"{check.printed:g} is printed, {where} {check.expected:g}"
+
+
+def _column_checks(table: Table, numbers: _Numbers, column: int, labels: list[str]) -> list[Check]:
+    """Checks of a column of totals or changes, row by row, against the columns that it may be made of."""
+    left = [c for c in range(column) if any(v is not None for v in numbers[c])]
+    body = range(table.header_rows, table.rows)
+    if _TOTAL.search(labels[column]):
+        last = max((c for c in left if _TOTAL.search(labels[c])), default=-1)
+        signed = [[(c, 1) for c in left if c > last], [(c, 1) for c in left if not _TOTAL.search(labels[c])]]
+        kind: Literal["row sum", "difference"] = "row sum"
+    else:
+        pairs = [(left[-2], left[-1])] if len(left) > 1 else []
+        signed = [[(a, 1), (b, -1)] for p in pairs for a, b in (p, p[::-1])]
+        kind = "difference"
+    best: list[Check] = []
+    for parts in signed:
+        found = []
+        for r in body if len(parts) > 1 else ():
+            printed = numbers[column][r]
+            terms = [(v, sign) for c, sign in parts if (v := numbers[c][r]) is not None]
+            if printed is None or len(terms) < 2 or len(terms) < len(parts) * (kind == "difference"):
+                continue
+            expected, passed = _adds_up([(v * sign, p) for (v, p), sign in terms], printed)
+            found.append(Check(kind, r, column, expected, printed[0], passed))
+        best = max(best, found, key=_passed)
+    return best if len(best) > 1 and _passed(best) >= _BORNE_OUT * len(best) else []
+
+
+def _adds_up(parts: list[tuple[float, int]], printed: tuple[float, int]) -> tuple[float, bool]:
+    """What numbers, each with its decimal places, sum to, and whether that is what is printed."""
+    places = max(p for _, p in [printed, *parts])
+    expected = round(sum(value for value, _ in parts), places)
+    room = _HALF * len(parts) * 10.0**-places if places else 0.0
+    return expected, abs(expected - printed[0]) <= room + 1e-9
+
+
 def _passed(checks: list[Check]) -> int:
     return sum(check.passed for check in checks)
 
 
-def _compare(numbers: list[list[tuple[float, int] | None]], rows: list[int], total: int) -> list[Check]:
+def _compare(numbers: _Numbers, rows: list[int], total: int) -> list[Check]:
     """Checks of one total against the sums of some rows, in each column that holds numbers there."""
     out = []
     for column, values in enumerate(numbers):
@@ -62,21 +117,18 @@ def _compare(numbers: list[list[tuple[float, int] | None]], rows: list[int], tot
         parts = [value for r in rows if (value := values[r]) is not None]
         if printed is None or len(parts) < 2:
             continue
-        places = max(p for _, p in [printed, *parts])
-        expected = round(sum(value for value, _ in parts), places)
-        room = _HALF * len(parts) * 10.0**-places if places else 0.0
-        passed = abs(expected - printed[0]) <= room + 1e-9
+        expected, passed = _adds_up(parts, printed)
         out.append(Check("sum", total, column, expected, printed[0], passed))
     return out
 
 
-def _numbers(table: Table) -> list[list[tuple[float, int] | None]]:
+def _numbers(table: Table) -> _Numbers:
     """Of each column, the number in each row and its decimal places; None where there is none."""
     texts = [[""] * table.rows for _ in range(table.columns)]
     for cell in table.cells:
         if cell.row >= table.header_rows and cell.colspan == 1:
             texts[cell.column][cell.row] = cell.text
-    out: list[list[tuple[float, int] | None]] = []
+    out: _Numbers = []
     for column in texts:
         values = typed_column(column)
         kept = values.values if values.kind == "number" else [None] * table.rows

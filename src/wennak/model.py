@@ -208,9 +208,12 @@ class Cell:
 
 @dataclass(frozen=True, slots=True)
 class Check:
-    """Arithmetic of a table: what cell (`row`, `column`) should hold and what it holds in print."""
+    """Arithmetic of a table: what cell (`row`, `column`) should hold and what it holds in print.
 
-    kind: Literal["sum"]
+    `kind`: the "sum" of rows above it, the "row sum" of columns left of it, the "difference" of two of them.
+    """
+
+    kind: Literal["sum", "row sum", "difference"]
     row: int
     column: int
     expected: float

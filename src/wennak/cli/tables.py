@@ -13,7 +13,7 @@ from rich.console import Console
 from rich.table import Table as Shown
 from rich.text import Text
 
-from ..checks import total_rows
+from ..checks import said_of, total_rows
 from ..emit import TABLE_FORMATS, table_bytes, write_whole
 from ..errors import SourceError, UsageError
 from ..model import Table
@@ -131,12 +131,9 @@ def _print(console: Console, table: Table, number: int) -> None:
     console.print(_grid(table, table.caption or f"Table {number}", lambda r, c, _: (r, c) in wrong))
     for check in table.checks:
         if not check.passed:
-            console.print(
-                f"Row {check.row + 1}, column {check.column + 1}: {check.printed:g} is printed, "
-                f"the rows above sum to {check.expected:g}."
-            )
+            console.print(f"Row {check.row + 1}, column {check.column + 1}: {said_of(check)}.")
     console.print(
-        "? marks a doubtful cell, ! a total that is not the sum of its rows; ^ and < continue a span."
+        "? marks a doubtful cell, ! a total or change that does not come out; ^ and < continue a span."
     )
 
 

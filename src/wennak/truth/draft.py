@@ -6,6 +6,7 @@ import os
 from collections.abc import Sequence
 from pathlib import Path
 
+from ..checks import said_of
 from ..model import Cell, Document, Table
 from ..pipeline import read
 from .files import file_hash
@@ -62,8 +63,7 @@ def _doubts(table: Table, others: Sequence[Document]) -> dict[tuple[int, int], s
             doubts.setdefault((cell.row, cell.column), "the method is unsure of it")
     for check in table.checks:
         if not check.passed:
-            said = f"{check.printed:g} is printed, the rows above sum to {check.expected:g}"
-            doubts[check.row, check.column] = said
+            doubts[check.row, check.column] = said_of(check)
     return doubts
 
 
