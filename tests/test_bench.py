@@ -348,7 +348,7 @@ class TestRun(InFolder):
             "exact=0.99",
         )
         self.assertEqual(first.returncode, 0, first.stderr)
-        self.assertIn("Use combined", first.stdout)
+        self.assertIn("combined has a score of", first.stdout)
         worse = run(
             "bench",
             "run",

@@ -51,9 +51,12 @@ def verdict(summary: Summary) -> list[str]:
     first = summary.methods[0]
     peers = [m for m in summary.methods if m.rank == 1 and m is not first]
     mean = first.means[MAIN]
+    score = f"{mean.mean:.3f}{_range(mean)}"
+    whole = f"read {first.exact} of {summary.tables} tables without any error."
     said = [
-        f"Use {first.name}: it has the highest score, {mean.mean:.3f}{_range(mean)}, and read "
-        f"{first.exact} of {summary.tables} tables without any error."
+        f"Use {first.name}: it has the highest score, {score}, and {whole}"
+        if len(summary.methods) > 1
+        else f"{first.name} has a score of {score} and {whole}"
     ]
     if peers:
         names = ", ".join(f"{m.name} ({m.means[MAIN].mean:.3f})" for m in peers)
@@ -65,11 +68,11 @@ def verdict(summary: Summary) -> list[str]:
         gap = abs(comparison.difference.mean)
         said.append(f"It is ahead of {nearest.name} by {gap:.3f} (p {_chance(comparison.p)}).")
     n = first.numbers
-    wrong = n.get("changed", 0) + n.get("invented", 0)
-    said.append(
-        f"Of {n.get('truth', 0)} numbers it put {n.get('right', 0)} in the right place; {n.get('moved', 0)} "
-        f"moved, {wrong} were changed or invented, {n.get('lost', 0)} were lost."
-    )
+    if n.get("truth"):
+        said.append(
+            f"Of {n['truth']} numbers it put {n['right']} in the right place; {n['moved']} moved, "
+            f"{n['changed'] + n['invented']} were changed or invented, {n['lost']} were lost."
+        )
     return said
 
 
