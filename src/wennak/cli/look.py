@@ -2,13 +2,11 @@
 
 from __future__ import annotations
 
-import sys
-
 import click
 
-from ..errors import SourceError, UsageError
 from ..looking import look as draw
 from ..pipeline import DEFAULT_METHOD
+from .fail import failing
 
 
 @click.command()
@@ -25,16 +23,7 @@ def look(source: str, out: str, pages: str | None, method: str, password: str) -
     Writes a PNG a page and index.html, which shows them all. Blocks are numbered in reading order; tables
     show their cells, headers and spans.
     """
-    try:
+    with failing(out):
         index, *pictures = draw(source, out, pages, method, password)
-    except UsageError as error:
-        click.echo(str(error), err=True)
-        sys.exit(2)
-    except SourceError as error:
-        click.echo(str(error), err=True)
-        sys.exit(1)
-    except OSError as error:
-        click.echo(f"{out} cannot be written to ({error.strerror}); name another folder.", err=True)
-        sys.exit(1)
     count = f"{len(pictures)} page{'' if len(pictures) == 1 else 's'}"
     click.echo(f"{count} drawn; open {index} in a browser.")

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import functools
-import sys
 from collections.abc import Callable, Collection, Sequence
 from pathlib import Path
 
@@ -15,9 +14,10 @@ from rich.text import Text
 
 from ..checks import said_of, total_rows
 from ..emit import TABLE_FORMATS, table_bytes, write_whole
-from ..errors import SourceError, UsageError
+from ..errors import UsageError
 from ..model import Table
 from ..pipeline import DEFAULT_METHOD, read, read_table
+from .fail import failing
 
 # Cells less sure than this are marked in the terminal.
 DOUBTFUL = 0.6
@@ -57,7 +57,7 @@ def tables(
 
     Where the automatic reading is off, --region, --cuts and --header-rows direct it.
     """
-    try:
+    with failing(save or "The folder"):
         if (cuts or header_rows is not None) and not region:
             raise UsageError("--cuts and --header-rows need a place to read; name it with --region.")
         names = _formats(formats)
@@ -76,17 +76,6 @@ def tables(
             _print(console, _chosen(found, show or 1), show or 1)
         else:
             _list(console, found)
-    except UsageError as error:
-        _fail(str(error), 2)
-    except SourceError as error:
-        _fail(str(error), 1)
-    except OSError as error:
-        _fail(f"{save} cannot be written to ({error.strerror}); name another folder.", 1)
-
-
-def _fail(said: str, code: int) -> None:
-    click.echo(said, err=True)
-    sys.exit(code)
 
 
 def _formats(text: str) -> list[str]:
