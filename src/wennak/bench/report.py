@@ -135,6 +135,8 @@ def _metric_rows(summary: Summary) -> tuple[list[str], list[list[str]]]:
         for key in texts
     ]
     rows.append(["tables split / merged", *(f"{m.split} / {m.merged}" for m in summary.methods)])
+    walls = ["" if m.cost.wall is None else f"{m.cost.wall:.1f}" for m in summary.methods]
+    rows.append(["wall time, ms a page", *walls])
     rows.append(["output, KiB a page", *(f"{m.cost.output:.1f}" for m in summary.methods)])
     return head, rows
 
