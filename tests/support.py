@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import importlib.util
 import io
 import os
 import shutil
@@ -13,6 +14,7 @@ from collections import Counter
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
+from types import ModuleType
 from typing import Any
 
 import pikepdf
@@ -50,6 +52,14 @@ def pdf_of(content: str | bytes, fonts: dict[str, dict[str, object]] | None = No
     out = io.BytesIO()
     pdf.save(out, deterministic_id=True)
     return out.getvalue()
+
+
+def script(path: str) -> ModuleType:
+    """A script of the project, such as "benchmarks/invariants.py", as a module."""
+    spec = importlib.util.spec_from_file_location(Path(path).stem, Path(__file__).parent.parent / path)
+    module = importlib.util.module_from_spec(spec)
+    spec.loader.exec_module(module)
+    return module
 
 
 def words(text: str) -> Counter[str]:

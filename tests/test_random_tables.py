@@ -4,27 +4,17 @@ look like tables and are none.
 
 from __future__ import annotations
 
-import importlib.util
 import random
 import unittest
-from pathlib import Path
-from types import ModuleType
 
 import wennak
-from tests.support import InFolder, pdf_of
+from tests.support import InFolder, pdf_of, script
 from tests.tagged import tagged_pdf
 
 try:
     import reportlab  # noqa: F401
 except ImportError:
     raise unittest.SkipTest("drawing needs the extra dev (reportlab)") from None
-
-
-def script(path: str) -> ModuleType:
-    spec = importlib.util.spec_from_file_location(Path(path).stem, Path(__file__).parent.parent / path)
-    module = importlib.util.module_from_spec(spec)
-    spec.loader.exec_module(module)
-    return module
 
 
 def text_pdf(*lines: tuple[float, float, str], size: float = 10, more: str = "") -> bytes:

@@ -2,17 +2,14 @@
 
 from __future__ import annotations
 
-import importlib.util
 import io
 import random
 import unittest
-from pathlib import Path
-from types import ModuleType
 
 import pikepdf
 
 import wennak
-from tests.support import DEMO, pdf_of
+from tests.support import DEMO, pdf_of, script
 
 try:
     from reportlab.pdfbase import pdfmetrics
@@ -21,25 +18,16 @@ except ImportError:
     Canvas = None
 
 
-def benchmark(name: str) -> ModuleType:
-    """A script of the folder benchmarks as a module."""
-    path = Path(__file__).parent.parent / f"benchmarks/{name}.py"
-    spec = importlib.util.spec_from_file_location(name, path)
-    module = importlib.util.module_from_spec(spec)
-    spec.loader.exec_module(module)
-    return module
-
-
 class TestInvariants(unittest.TestCase):
     def test_they_hold_of_every_paper_of_the_demo(self) -> None:
-        invariants = benchmark("invariants")
+        invariants = script("benchmarks/invariants.py")
         for path in sorted(DEMO.glob("*.pdf")):
             self.assertEqual(list(invariants.violations(path)), [], path.name)
 
 
 class TestDamage(unittest.TestCase):
     def test_damaged_files_are_read_or_refused_with_a_sentence(self) -> None:
-        mutations = benchmark("mutations")
+        mutations = script("benchmarks/mutations.py")
         said = [mutations.attempt(data)[0] for _, data in mutations.variants(200, seed=2)]
         self.assertGreater(sum(s.startswith("read") for s in said), 100)
 

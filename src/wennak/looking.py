@@ -6,8 +6,8 @@ from pathlib import Path
 
 from .emit import look_page, overlay, write_whole
 from .errors import UsageError
-from .ink.raster import page_pictures
-from .model import Document, Figure
+from .ink.raster import cropped, page_pictures
+from .model import Box, Document, Figure
 from .pipeline import DEFAULT_METHOD, read
 
 
@@ -54,12 +54,8 @@ def save_pictures(document: Document, source: Path, folder: Path, password: str 
             box = figure.places[0].box
             folder.mkdir(parents=True, exist_ok=True)
             path = folder / f"figure-{number}.png"
-            sides = (box.x0 - 2, box.y0 - 2, box.x1 + 2, box.y1 + 2)
-            limits = (picture.width, picture.height) * 2
-            x0, y0, x1, y1 = (
-                min(max(0, round(side * scale)), limit) for side, limit in zip(sides, limits, strict=True)
-            )
-            picture.crop((x0, y0, max(x1, x0 + 1), max(y1, y0 + 1))).save(path)
+            around = Box(box.x0 - 2, box.y0 - 2, box.x1 + 2, box.y1 + 2)
+            cropped(picture, around, scale).save(path)
             figure.picture = f"{folder.name}/{path.name}"
             paths.append(path)
     return paths

@@ -25,6 +25,17 @@ class Box:
     x1: float
     y1: float
 
+    @property
+    def area(self) -> float:
+        """Width times height, in square points."""
+        return (self.x1 - self.x0) * (self.y1 - self.y0)
+
+    def shared(self, other: Box) -> float:
+        """Return the area that two boxes share."""
+        width = min(self.x1, other.x1) - max(self.x0, other.x0)
+        height = min(self.y1, other.y1) - max(self.y0, other.y0)
+        return max(0.0, width) * max(0.0, height)
+
     @staticmethod
     def around(boxes: Iterable[Box]) -> Box:
         """Smallest box that holds all of `boxes`.

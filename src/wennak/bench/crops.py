@@ -2,22 +2,18 @@
 
 from __future__ import annotations
 
-import base64
-import io
 from collections.abc import Mapping, Sequence
 from pathlib import Path
 
 from ..errors import WennakError
-from ..ink.raster import page_pictures
-from ..model import Place
+from ..ink.raster import cropped, grey_url, page_pictures
+from ..model import Box, Place
 
 # Pixels a point; enough to read eight-point print.
 SCALE = 1.35
 MARGIN = 6.0
 # Taller crops are cut: two thirds of a page are enough to see what is there.
 TALLEST = 560.0
-# Shades of grey.
-_SHADES = 16
 
 
 def crop_data(pdf: Path, places: Mapping[int, Sequence[Place]]) -> dict[int, str]:
@@ -32,15 +28,8 @@ def crop_data(pdf: Path, places: Mapping[int, Sequence[Place]]) -> dict[int, str
             for key, place in by_page[number]:
                 b = place.box
                 lower = min(b.y1, b.y0 + TALLEST)
-                sides = (b.x0 - MARGIN, b.y0 - MARGIN, b.x1 + MARGIN, lower + MARGIN)
-                limits = (picture.width, picture.height) * 2
-                x0, y0, x1, y1 = (
-                    min(max(0, round(side * scale)), limit) for side, limit in zip(sides, limits, strict=True)
-                )
-                part = picture.crop((x0, y0, max(x1, x0 + 1), max(y1, y0 + 1)))
-                data = io.BytesIO()
-                part.convert("L").quantize(_SHADES).save(data, "PNG", optimize=True)
-                out[key] = "data:image/png;base64," + base64.b64encode(data.getvalue()).decode("ascii")
+                around = Box(b.x0 - MARGIN, b.y0 - MARGIN, b.x1 + MARGIN, lower + MARGIN)
+                out[key] = grey_url(cropped(picture, around, scale))
     except (WennakError, OSError, ValueError):
         pass
     return out

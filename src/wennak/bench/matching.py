@@ -76,12 +76,6 @@ def detection_by_region(truth: Sequence[Grid], read: Sequence[Grid]) -> Rates | 
 
 
 def _area_overlap(a: Grid, b: Grid) -> float:
-    inner = 0.0
-    areas = [sum((p.box.x1 - p.box.x0) * (p.box.y1 - p.box.y0) for p in g.places) for g in (a, b)]
-    for p in a.places:
-        for q in b.places:
-            if p.page == q.page:
-                width = min(p.box.x1, q.box.x1) - max(p.box.x0, q.box.x0)
-                height = min(p.box.y1, q.box.y1) - max(p.box.y0, q.box.y0)
-                inner += max(0.0, width) * max(0.0, height)
+    inner = sum(p.box.shared(q.box) for p in a.places for q in b.places if p.page == q.page)
+    areas = [p.box.area for g in (a, b) for p in g.places]
     return inner / max(sum(areas) - inner, 1e-9)

@@ -6,9 +6,11 @@ import resource
 import sys
 import time
 from collections.abc import Callable, Iterator, Mapping, Sequence
-from contextlib import suppress
 from dataclasses import dataclass
 from pathlib import Path
+from typing import TypeVar
+
+from pebble import ProcessExpired, ProcessPool
 
 from ..emit import to_json, write_whole
 from ..errors import MissingSource, SourceError, UsageError
@@ -22,14 +24,16 @@ from .results import (
     DocumentResult,
     MethodResult,
     Results,
-    RetrievalResult,
     TableResult,
     TrueTable,
     save_results,
 )
-from .retrieval import Indexed, Question, answer_all, document_passages, plain_csv, plain_text, questions_of
+from .retrieval import Indexed, answer_all, document_passages, plain_csv, plain_text, questions_of
 from .scores import failed_document, score_document
 from .traits import rules_of, traits_of
+
+T = TypeVar("T")
+R = TypeVar("R")
 
 METHODS = ("plain", "ruled", "spaced", "tagged", "combined")
 # A document may take a method this many seconds.
@@ -104,7 +108,7 @@ def benchmark(
         ]
         result = MethodResult(name, "candidate" if name in folders else "method")
         asked[name] = []
-        for task, done in zip(tasks, _run(tasks, workers), strict=True):
+        for task, done in zip(tasks, _each(_do, tasks, workers, _failed), strict=True):
             result.documents.append(done.document)
             result.tables += done.tables
             asked[name] += done.passages
@@ -118,7 +122,11 @@ def benchmark(
         results.methods.append(result)
     results.tables = list(_true_tables(truths, grids, places))
     results.methods += [MethodResult(name, "baseline") for name in BASELINES]
-    answers = _answers(questions, [*(asked[name] for name in names), *_baselines(truths)], workers)
+    asked |= dict(zip(BASELINES, _baselines(truths, workers), strict=True))
+    # Questions of one index after the other; several indexes at a time.
+    with ProcessPool(max_workers=max(1, workers)) as pool:
+        futures = [pool.schedule(answer_all, args=[questions, asked[m.name]]) for m in results.methods]
+        answers = [future.result() for future in futures]
     for result, answer in zip(results.methods, answers, strict=True):
         result.retrieval = answer
     save_results(results, folder)
@@ -143,33 +151,21 @@ def _chosen(truth: str | Path, drafts: bool) -> tuple[dict[str, Truth], list[str
     return out, skipped
 
 
-def _run(tasks: Sequence[_Task], workers: int) -> Iterator[_Done]:
-    """Do each task in a new process, with a limit of time; what hangs or crashes costs its document only."""
-    from pebble import ProcessExpired, ProcessPool
-
+def _each(
+    work: Callable[[T], R], items: Sequence[T], workers: int, failed: Callable[[T, str], R]
+) -> Iterator[R]:
+    """Do work on each item in a new process, within a limit of time: a hang or crash costs its item only."""
     with ProcessPool(max_workers=max(1, workers), max_tasks=1) as pool:
-        futures = [pool.schedule(_do, args=[task], timeout=TIME_LIMIT) for task in tasks]
-        for task, future in zip(tasks, futures, strict=True):
+        futures = [pool.schedule(work, args=[item], timeout=TIME_LIMIT) for item in items]
+        for item, future in zip(items, futures, strict=True):
             try:
                 yield future.result()
             except TimeoutError:
-                yield _failed(task, f"took longer than {TIME_LIMIT:.0f} s and was stopped")
+                yield failed(item, f"took longer than {TIME_LIMIT:.0f} s and was stopped")
             except ProcessExpired:
-                yield _failed(task, "crashed its process")
+                yield failed(item, "crashed its process")
             except Exception as error:
-                yield _failed(task, f"failed with {type(error).__name__}: {error}")
-
-
-def _answers(
-    questions: Sequence[Question], asked: Sequence[Sequence[Indexed]], workers: int
-) -> Iterator[RetrievalResult]:
-    """Ask the questions of each method's passages, some methods at a time."""
-    from pebble import ProcessPool
-
-    with ProcessPool(max_workers=max(1, workers)) as pool:
-        futures = [pool.schedule(answer_all, args=[questions, passages]) for passages in asked]
-        for future in futures:
-            yield future.result()
+                yield failed(item, f"failed with {type(error).__name__}: {error}")
 
 
 def _failed(task: _Task, said: str) -> _Done:
@@ -218,13 +214,14 @@ def _true_tables(
             yield TrueTable(name, k, *grid.shape, table.table.caption, pages, traits)
 
 
-def _baselines(truths: Mapping[str, Truth]) -> tuple[list[Indexed], list[Indexed]]:
+def _baselines(truths: Mapping[str, Truth], workers: int) -> tuple[list[Indexed], list[Indexed]]:
     """The passages of the two baselines of retrieval: plain text of the pages, and bare tables as CSV."""
-    text: list[Indexed] = []
-    bare: list[Indexed] = []
-    for name, entry in truths.items():
-        with suppress(SourceError):
-            if entry.pdf is not None:
-                text += plain_text(name, entry.pdf)
-                bare += plain_csv(name, read(entry.pdf, method="plain"))
-    return text, bare
+    pdfs = [(name, entry.pdf) for name, entry in truths.items() if entry.pdf is not None]
+    both = list(_each(_bare, pdfs, workers, lambda _, said: ([], [])))
+    return [p for text, _ in both for p in text], [p for _, table in both for p in table]
+
+
+def _bare(named: tuple[str, Path]) -> tuple[list[Indexed], list[Indexed]]:
+    name, pdf = named
+    text = plain_text(name, pdf)
+    return text, plain_csv(name, read(pdf, method="plain"))

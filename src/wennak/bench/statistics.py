@@ -107,10 +107,14 @@ def holm(chances: Sequence[float]) -> list[float]:
 
 def compare_all(names: Sequence[str], scores: dict[str, list[float]]) -> list[Comparison]:
     """Compare every two methods over the same documents, with Holm's correction over all pairs."""
-    pairs = [(a, b) for k, a in enumerate(names) for b in names[k + 1 :]]
+    return _compare([(a, b) for k, a in enumerate(names) for b in names[k + 1 :]], scores)
+
+
+def _compare(pairs: Sequence[tuple[str, str]], scores: dict[str, list[float]]) -> list[Comparison]:
+    """Compare pairs of methods, with Holm's correction over these tests."""
     differences = [np.subtract(scores[a], scores[b]) for a, b in pairs]
     chances = holm([paired_p(d.tolist()) for d in differences])
-    return [comparison_of(a, b, d, p) for (a, b), d, p in zip(pairs, differences, chances, strict=True)]
+    return [comparison_of(*pair, d, p) for pair, d, p in zip(pairs, differences, chances, strict=True)]
 
 
 def comparison_of(first: str, second: str, d: Floats, p: float) -> Comparison:
@@ -124,9 +128,7 @@ def compare_with(leader: str, names: Sequence[str], scores: dict[str, list[float
     """Compare one method with each of some others, with Holm's correction over these tests only: the family
     of the question which methods are as good as this one.
     """
-    differences = [np.subtract(scores[leader], scores[name]) for name in names]
-    chances = holm([paired_p(d.tolist()) for d in differences])
-    return [comparison_of(leader, name, d, p) for name, d, p in zip(names, differences, chances, strict=True)]
+    return _compare([(leader, name) for name in names], scores)
 
 
 def ranks(names: Sequence[str], scores: dict[str, list[float]]) -> dict[str, int]:

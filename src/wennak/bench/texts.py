@@ -10,7 +10,7 @@ import numpy as np
 from rapidfuzz.distance import Indel
 from scipy.stats import kendalltau
 
-from ..model import Document, Heading, block_texts
+from ..model import Document, Heading
 from .grid import normal
 from .metrics import rates
 
@@ -85,8 +85,3 @@ def level_agreement(truth: Sequence[tuple[int, str]], read: Sequence[tuple[int, 
         ranks.append({text: levels.index(level) for level, text in side})
     both = ranks[0].keys() & ranks[1].keys()
     return sum(ranks[0][t] == ranks[1][t] for t in both) / len(both) if both else None
-
-
-def block_count(document: Document) -> int:
-    """Return the number of pieces of text of a document."""
-    return sum(len(block_texts(b)) for b in document.blocks)

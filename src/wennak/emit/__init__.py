@@ -11,7 +11,7 @@ from pathlib import Path
 
 from ..errors import UsageError
 from ..model import Document, Table
-from .html import table_html, to_html
+from .html import place_text, table_html, to_html
 from .json import from_json, json_schema, load, to_json
 from .look_page import look_page
 from .markdown import to_markdown
@@ -127,6 +127,7 @@ __all__ = [
     "look_page",
     "overlay",
     "passages",
+    "place_text",
     "save",
     "save_table",
     "table_bytes",

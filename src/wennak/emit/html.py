@@ -236,8 +236,9 @@ def _items(nodes: Sequence[Node], ordered: bool, where: str = "") -> Iterator[st
 
 
 def _places(places: Sequence[Place]) -> str:
-    """Page and box of each place: "page:x0,y0,x1,y1" with blanks between."""
-    if not places:
-        return ""
-    text = " ".join(f"{p.page}:{p.box.x0:g},{p.box.y0:g},{p.box.x1:g},{p.box.y1:g}" for p in places)
-    return f' data-place="{text}"'
+    return f' data-place="{place_text(places)}"' if places else ""
+
+
+def place_text(places: Sequence[Place]) -> str:
+    """Return page and box of each place: "page:x0,y0,x1,y1" with blanks between."""
+    return " ".join(f"{p.page}:{p.box.x0:g},{p.box.y0:g},{p.box.x1:g},{p.box.y1:g}" for p in places)

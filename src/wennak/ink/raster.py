@@ -2,16 +2,20 @@
 
 from __future__ import annotations
 
+import base64
 import io
 from collections.abc import Iterator, Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 from ..errors import DamagedPdf
+from ..model import Box
 
 if TYPE_CHECKING:
     from PIL.Image import Image
 
+# Shades of grey of a picture that goes into a page as data.
+_SHADES = 16
 # No side of a picture is longer than this many pixels, whatever the size of the page.
 MAX_PIXELS = 4000
 
@@ -40,3 +44,20 @@ def page_pictures(
         raise DamagedPdf(f"Page {number} of {name} cannot be drawn; leave it out with --pages.") from error
     finally:
         pdf.close()
+
+
+def cropped(picture: Image, box: Box, scale: float) -> Image:
+    """Return the part of a page's picture in a box (points), as far as it lies on the page."""
+    limits = (picture.width, picture.height) * 2
+    sides = (box.x0, box.y0, box.x1, box.y1)
+    x0, y0, x1, y1 = (
+        min(max(0, round(side * scale)), limit) for side, limit in zip(sides, limits, strict=True)
+    )
+    return picture.crop((x0, y0, max(x1, x0 + 1), max(y1, y0 + 1)))
+
+
+def grey_url(picture: Image) -> str:
+    """Return a picture as a data URL with a small grey PNG, for pages that need nothing else."""
+    data = io.BytesIO()
+    picture.convert("L").quantize(_SHADES).save(data, "PNG", optimize=True)
+    return "data:image/png;base64," + base64.b64encode(data.getvalue()).decode("ascii")

@@ -69,16 +69,11 @@ def _doubts(table: Table, others: Sequence[Document]) -> dict[tuple[int, int], s
 
 def _same_place(a: Table, b: Table) -> bool:
     """Whether two readings are of one table: they share much of the smaller one's area on some page."""
-    for p in a.places:
-        for q in b.places:
-            if p.page != q.page:
-                continue
-            width = min(p.box.x1, q.box.x1) - max(p.box.x0, q.box.x0)
-            height = min(p.box.y1, q.box.y1) - max(p.box.y0, q.box.y0)
-            areas = [(s.box.x1 - s.box.x0) * (s.box.y1 - s.box.y0) for s in (p, q)]
-            if width > 0 and height > 0 and width * height > SAME_PLACE * min(areas):
-                return True
-    return False
+    return any(
+        p.page == q.page and p.box.shared(q.box) > SAME_PLACE * min(p.box.area, q.box.area)
+        for p in a.places
+        for q in b.places
+    )
 
 
 def _read_otherwise(cell: Cell, reading: Table) -> str:

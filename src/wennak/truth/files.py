@@ -4,14 +4,13 @@ from __future__ import annotations
 
 import hashlib
 import re
-from collections.abc import Sequence
 from html import escape
 from pathlib import Path
 from typing import cast
 
-from ..emit import write_whole
+from ..emit import place_text, write_whole
 from ..errors import MissingSource, SourceError
-from ..model import Cell, Place
+from ..model import Cell
 from .html_in import html_document, parse_html
 from .model import State, Truth, TruthTable
 
@@ -93,7 +92,7 @@ def _table(number: int, entry: TruthTable) -> str:
     attributes = _attributes(
         {"id": f"table-{number}", "data-state": entry.state, "data-by": entry.by, "data-when": entry.when,
          "data-remarks": entry.remarks, "data-pages": ",".join(str(p) for p in entry.pages),
-         "data-place": _place(table.places)}
+         "data-place": place_text(table.places)}
     )  # fmt: skip
     grid = table.grid()
     rows = []
@@ -119,14 +118,10 @@ def _cell(cell: Cell, doubt: str) -> str:
     attributes = _attributes(
         {"rowspan": str(cell.rowspan) if cell.rowspan > 1 else "",
          "colspan": str(cell.colspan) if cell.colspan > 1 else "",
-         "data-doubt": doubt, "data-place": _place(cell.places)}
+         "data-doubt": doubt, "data-place": place_text(cell.places)}
     )  # fmt: skip
     text = escape(cell.text, quote=False).replace("\n", "<br>")
     return f"<{tag}{attributes}>{text}</{tag}>"
-
-
-def _place(places: Sequence[Place]) -> str:
-    return " ".join(f"{p.page}:{p.box.x0:g},{p.box.y0:g},{p.box.x1:g},{p.box.y1:g}" for p in places)
 
 
 def _attributes(values: dict[str, str]) -> str:

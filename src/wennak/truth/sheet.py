@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import base64
-import io
 import json
 from importlib.resources import files
 from pathlib import Path
@@ -11,13 +9,12 @@ from typing import Any
 
 from ..emit import write_whole
 from ..errors import MissingSource
-from ..ink.raster import page_pictures
+from ..ink.raster import grey_url, page_pictures
 from .files import STYLE
 from .model import Truth, TruthTable
 
-# Pixels a point, and shades of grey: small print stays readable, a page takes about 100 kB.
+# Pixels a point: small print stays readable, a page takes about 100 kB.
 SCALE = 1.6
-_SHADES = 16
 
 
 def write_sheet(truth: Truth, folder: str | Path) -> Path:
@@ -43,10 +40,11 @@ def sheet_html(truth: Truth) -> str:
     pages = sorted({p for t in truth.tables for p in t.pages})
     pictures: dict[int, dict[str, Any]] = {}
     for number, picture, scale in page_pictures(pdf, pages, pdf.name, scale=SCALE):
-        data = io.BytesIO()
-        picture.convert("L").quantize(_SHADES).save(data, "PNG", optimize=True)
-        url = "data:image/png;base64," + base64.b64encode(data.getvalue()).decode("ascii")
-        pictures[number] = {"url": url, "width": picture.width / scale, "height": picture.height / scale}
+        pictures[number] = {
+            "url": grey_url(picture),
+            "width": picture.width / scale,
+            "height": picture.height / scale,
+        }
     content = {
         "name": truth.path.name, "source": truth.source, "sha256": truth.sha256, "style": STYLE,
         "pictures": pictures, "tables": [_table(entry) for entry in truth.tables],
