@@ -6,6 +6,7 @@ All distances are in em of the text at hand.
 from __future__ import annotations
 
 import unicodedata
+from collections.abc import Sequence
 from dataclasses import dataclass
 from itertools import pairwise
 
@@ -75,7 +76,7 @@ def find_words(ink: PageInk) -> Words:
     use = np.flatnonzero(seen & (kind > TextKind.BLANK) & ~blank)
     if not len(use):
         return _no_words()
-    g = glyphs.take(use)
+    g = glyphs if len(use) == len(glyphs) else glyphs.take(use)
     blank_before = np.zeros(len(g), dtype=np.bool_)
     # A blank drawn between two glyphs parts them even where the gap is narrow.
     blanks = np.concatenate(([0], np.cumsum(blank & seen)))
@@ -101,11 +102,9 @@ def find_words(ink: PageInk) -> Words:
     raised = baseline - own_baseline > BASELINE_SHIFT * size
     order, row = _rows(x0, baseline, size)
 
-    chars = list(map(ink.texts.__getitem__, g.text.tolist()))
-    for i in np.flatnonzero(~upright & blank_before).tolist():
-        # A piece set sideways holds its blanks, except the one before it.
-        if piece[i] == piece[i - 1]:
-            chars[i] = " " + chars[i]
+    # A piece set sideways holds its blanks, except the one before it.
+    held = ~upright & blank_before
+    held[1:] &= piece[1:] == piece[:-1]
     glyphs_of = np.diff(np.append(starts, len(g)))
     # Join neighbours in a row that no blank parts.
     x0, x1, y0, y1 = x0[order], x1[order], y0[order], y1[order]
@@ -135,7 +134,7 @@ def find_words(ink: PageInk) -> Words:
         trail=length[ends - 1],
         led=led[starts][order][at],
         letter=letter[starts][order][at],
-        texts=_cut(chars, starts[order], lengths, at),
+        texts=_cut(ink.texts, g.text, held, starts[order], lengths, at),
     )
 
 
@@ -147,17 +146,22 @@ def raised_ends(words: Words) -> frozenset[str]:
     return frozenset(ends) | {part for end in ends for part in end.split(",")}
 
 
-def _cut(chars: list[str], first: Ints, count: Ints, at: Ints) -> list[str]:
-    """The texts of words that begin with the pieces `at`, of pieces given by first glyph and count.
+def _cut(texts: Sequence[str], text: Ints, blank: Bools, first: Ints, count: Ints, at: Ints) -> list[str]:
+    """The characters of words that begin with the pieces `at`, of pieces given by first glyph and count.
 
-    Letters with combining marks become single characters where there are such.
+    `text` is the index into `texts` of each glyph, `blank` tells of a blank before it. Letters with combining
+    marks become single characters where there are such.
     """
     bounds = np.concatenate(([0], np.cumsum(count)))
-    glyph = np.repeat(first - bounds[:-1], count) + np.arange(len(chars))
-    ordered = [chars[i] for i in glyph.tolist()]
-    edges = bounds[np.append(at, len(count))].tolist()
-    texts = ["".join(ordered[a:b]) for a, b in pairwise(edges)]
-    return [t if t.isascii() else unicodedata.normalize("NFC", t) for t in texts]
+    glyph = np.repeat(first - bounds[:-1], count) + np.arange(len(text))
+    chars = list(map(texts.__getitem__, text[glyph].tolist()))
+    for i in np.flatnonzero(blank[glyph]).tolist():
+        chars[i] = " " + chars[i]
+    whole = "".join(chars)
+    lengths = np.fromiter(map(len, chars), np.int64, len(chars))
+    edges = np.concatenate(([0], np.cumsum(lengths)))[bounds[np.append(at, len(count))]].tolist()
+    words = [whole[a:b] for a, b in pairwise(edges)]
+    return words if whole.isascii() else [unicodedata.normalize("NFC", word) for word in words]
 
 
 def _no_words() -> Words:
@@ -253,6 +257,7 @@ def _script_baselines(x0: Floats, x1: Floats, baseline: Floats, size: Floats, tu
         -1: np.flatnonzero(size[:-1] < SCRIPT_SIZE * size[1:]),
     }
     for _ in range(2):
+        before = out.copy()
         for step, here in smaller.items():
             there = here - step
             gap = x0[here] - x1[there] if step == 1 else x0[there] - x1[here]
@@ -269,6 +274,8 @@ def _script_baselines(x0: Floats, x1: Floats, baseline: Floats, size: Floats, tu
                 & ~turned[there]
             )
             out[here[attach]] = out[there[attach]]
+        if np.array_equal(out, before):
+            break
     return out
 
 
