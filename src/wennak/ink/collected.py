@@ -11,6 +11,8 @@ Matrix = tuple[float, float, float, float, float, float]
 IDENTITY: Matrix = (1.0, 0.0, 0.0, 1.0, 0.0, 0.0)
 # Kinds of path points.
 MOVE, LINE, CURVE, CLOSE = 0, 1, 2, 3
+# How many numbers are kept of each show and of each state.
+SHOW, STATE = 4, 14
 
 
 def multiply(m: Matrix, n: Matrix) -> Matrix:
@@ -63,18 +65,21 @@ class Mark:
 class Collected:
     """What the walk found, in the order of drawing.
 
-    shows: (raw string or array token, state, segment, mark, order); a segment is a stretch of text whose
-    matrix was set once, so that its strings follow each other by their widths.
-    states: (ctm, font, size, char space, word space, scale, rise, mode, clip).
+    What there are hundreds of on a page is kept as numbers one after the other, which become arrays at once:
+    SHOW of them for each string shown (state, segment, mark, order), STATE for each state (ctm, size, char
+    space, word space, scale, rise, mode, font, clip) and six for the matrix of each segment, which is a
+    stretch of text whose matrix was set once, so that its strings follow each other by their widths.
+    tokens: the raw string or array token of each show.
     points: (x, y) of paths and `kinds` of points; paths: (first point, end point, ctm, fill, stroke, line
     width, stroke grey, fill grey, dashed, opaque, clip, order).
     pictures: (ctm, columns, lines, clip, order). clips: upright boxes in page coordinates.
     marks: (tag, MCID or -1); actual: replacement text by mark.
     """
 
-    shows: list[tuple[bytes, int, int, int, int]] = field(default_factory=list)
-    states: list[tuple[Any, ...]] = field(default_factory=list)
-    segments: list[Matrix] = field(default_factory=list)
+    tokens: list[bytes] = field(default_factory=list)
+    shows: list[int] = field(default_factory=list)
+    states: list[float] = field(default_factory=list)
+    segments: list[float] = field(default_factory=list)
     points: list[tuple[float, float]] = field(default_factory=list)
     kinds: list[int] = field(default_factory=list)
     paths: list[tuple[Any, ...]] = field(default_factory=list)

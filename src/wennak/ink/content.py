@@ -19,6 +19,7 @@ from .collected import (
     IDENTITY,
     LINE,
     MOVE,
+    STATE,
     Collected,
     Mark,
     Matrix,
@@ -69,6 +70,7 @@ class Walk:
         self._fonts: dict[bytes, int] = {}
         self._state_id = -1
         self._line: Matrix = IDENTITY
+        self._segment = -1
         self._segment_open = False
         self._path_start = 0
         self._clip_pending = False
@@ -192,20 +194,21 @@ class Walk:
     def _show(self, o: list[bytes]) -> None:
         if self._hidden:
             return
-        token = o[-1]
         out = self.out
         if self._state_id < 0:
             s = self.state
-            self._state_id = len(out.states)
-            out.states.append(
-                (s.ctm, s.font, s.size, s.char_space, s.word_space, s.scale, s.rise, s.mode, s.clip)
-            )
+            self._state_id = len(out.states) // STATE
+            out.states += (
+                *s.ctm, s.size, s.char_space, s.word_space, s.scale, s.rise, s.mode, s.font, s.clip,
+            )  # fmt: skip
         if not self._segment_open:
             self._segment_open = True
-            out.segments.append(self._line)
-        mark = self._marks[-1].index if self._marks else -1
+            self._segment += 1
+            out.segments += self._line
         self._order += 1
-        out.shows.append((token, self._state_id, len(out.segments) - 1, mark, self._order))
+        out.tokens.append(o[-1])
+        mark = self._marks[-1].index if self._marks else -1
+        out.shows += (self._state_id, self._segment, mark, self._order)
 
     def _show_next(self, o: list[bytes]) -> None:
         self._next_line(o)

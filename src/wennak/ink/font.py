@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 import unicodedata
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 
 import numpy as np
@@ -77,12 +77,32 @@ class Font:
 
     def decode(self, codes: Ints) -> tuple[Floats, Ints]:
         """Return the width in em and the text index of each code."""
-        for code in np.flatnonzero(np.bincount(codes, minlength=1)).tolist() if len(codes) else []:
-            if code >= len(self._widths):
-                grown = max(256, 1 << code.bit_length())
-                self._widths = np.resize(self._widths, grown)
-                self._ids = np.append(self._ids, np.full(grown - len(self._ids), -1))
-            if self._ids[code] < 0:
-                width, text = self.lookup(code)
-                self._widths[code], self._ids[code] = width, self.texts.put(standard_text(text))
-        return self._widths[codes], self._ids[codes]
+        top = int(codes.max(initial=0))
+        if top >= len(self._widths):
+            grown = max(256, 1 << top.bit_length())
+            self._widths = np.resize(self._widths, grown)
+            self._ids = np.append(self._ids, np.full(grown - len(self._ids), -1))
+        ids = self._ids[codes]
+        if (ids < 0).any():
+            self._learn(np.unique(codes[ids < 0]))
+            ids = self._ids[codes]
+        return self._widths[codes], ids
+
+    def _learn(self, codes: Ints) -> None:
+        for code in codes.tolist():
+            width, text = self.lookup(code)
+            self._widths[code], self._ids[code] = width, self.texts.put(standard_text(text))
+
+
+def decode_bytes(fonts: Sequence[Font], which: Ints, codes: Ints) -> tuple[Floats, Ints]:
+    """Return the width in em and the text index of codes of several simple fonts at once; `which` gives the
+    font of each code.
+    """
+    at = which * 256 + codes
+    ids = np.concatenate([font._ids for font in fonts])[at]
+    if (ids < 0).any():
+        unknown = np.unique(at[ids < 0])
+        for k, font in enumerate(fonts):
+            font._learn(unknown[unknown >> 8 == k] & 255)
+        ids = np.concatenate([font._ids for font in fonts])[at]
+    return np.concatenate([font._widths for font in fonts])[at], ids

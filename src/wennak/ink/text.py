@@ -8,8 +8,8 @@ import numpy as np
 
 from .accents import compose_accents
 from .arrays import Bools, Floats, Glyphs, Ints, columns_of
-from .collected import Collected
-from .font import Font, TextTable
+from .collected import SHOW, STATE, Collected
+from .font import Font, TextTable, decode_bytes
 from .tokens import Strings, shown_strings
 
 # Two equal glyphs nearer than this (in em) are one character struck twice, for weight or as a shadow.
@@ -20,58 +20,42 @@ def decode_glyphs(collected: Collected, fonts: Sequence[Font], texts: TextTable)
     """Compute every glyph's character, place and size.
 
     Positions follow from one cumulative sum over the page: within a segment (text whose matrix was set
-    once) each glyph stands where the advances before it end.
+    once) each glyph stands where the advances before it end. What is the same for all glyphs of a show
+    operator is computed once for each of these.
     """
-    strings = shown_strings([show[0] for show in collected.shows])
+    strings = shown_strings(collected.tokens)
     if not len(strings.data):
         return columns_of(Glyphs, [])
-    show_of_item, kern = strings.owner, strings.kern
-    shows = np.array([s[1:] for s in collected.shows], dtype=np.int64).reshape(-1, 4)
-    state_of_item = shows[show_of_item, 0]
-    font_of_state = np.array([s[1] for s in collected.states], dtype=np.int64)
-    numbers = np.array([s[2:8] for s in collected.states], dtype=np.float64).reshape(-1, 6)
-
-    item, code, width, text, vertical = _decode_strings(strings, font_of_state[state_of_item], fonts)
+    state, segment, mark, order = np.array(collected.shows, dtype=np.int64).reshape(-1, SHOW).T
+    states = np.array(collected.states, dtype=np.float64).reshape(-1, STATE).T
+    font = states[12].astype(np.int64)[state]
+    owner = strings.owner
+    item, code, width, text = _decode_strings(strings, font[owner], fonts)
     if not len(item):
         return columns_of(Glyphs, [])
-    state = state_of_item[item]
-    size, char_space, word_space, scale, rise, mode = numbers[state].T
-    one_byte = np.array([f.one_byte for f in fonts] or [True])[font_of_state[state]]
-    spaced = np.where((code == 32) & one_byte, word_space, 0.0)
-    advance = width * size + char_space + spaced
-    kern_advance = -0.001 * kern * numbers[state_of_item, 0]
+    show = owner[item]
+    (
+        size, char_space, word_space, step_x, step_y, x, y, right_x, right_y, low_x, high_x, low_y, high_y,
+        length, em, angle, clip_x0, clip_y0, clip_x1, clip_y1, across,
+    ) = np.take(_by_show(collected, states[:, state], segment, font, fonts), show, axis=1)  # fmt: skip
+    advance = width * size + char_space + np.where(code == 32, word_space, 0.0)
 
     # Offset of each glyph and item from the start of the page's text, then from the start of its segment.
     total_glyph = np.concatenate(([0.0], np.cumsum(advance)))
-    total_item = np.concatenate(([0.0], np.cumsum(kern_advance)))
-    offset = total_glyph[:-1] + total_item[item]
-    segment = shows[show_of_item[item], 1]
+    total_item = np.concatenate(([0.0], np.cumsum(-0.001 * strings.kern * states[6][state[owner]])))
     # What precedes a segment is all glyphs and kerns before its first item.
-    first_item_of_segment = np.searchsorted(shows[show_of_item, 1], np.arange(len(collected.segments)))
-    glyphs_before_item = np.searchsorted(item, np.arange(len(kern) + 1), side="left")
-    start = first_item_of_segment[segment]
-    offset -= total_glyph[glyphs_before_item[start]] + total_item[start]
+    first_item = np.searchsorted(segment[owner], np.arange(len(collected.segments) // 6))
+    before = total_glyph[np.searchsorted(item, first_item)] + total_item[first_item]
+    offset = total_glyph[:-1] + total_item[item] - before[segment][show]
 
-    # Matrix, angle and height are those of the show operator; they are computed once for each of these.
-    show = show_of_item[item]
-    by_show = _show_geometry(collected, shows, numbers)
-    a, b, c, d, e, f, length, height, angle = by_show[show].T
-    along_x = np.where(vertical, 0.0, offset * scale)
-    along_y = np.where(vertical, offset, 0.0) + rise
-    # Vertical writing hangs glyphs from the middle of their top (9.7.4.3, default position vector).
-    along_x = np.where(vertical, along_x - 0.5 * size, along_x)
-    along_y = np.where(vertical, along_y - 0.88 * size, along_y)
-    x = a * along_x + c * along_y + e
-    y = b * along_x + d * along_y + f
-
-    font = font_of_state[state]
-    ascent = np.array([f.ascent for f in fonts] or [0.75])[font] * size
-    descent = np.array([f.descent for f in fonts] or [-0.22])[font] * size
-    right = np.where(vertical, size, width * size * scale)
-    x0, x1 = _extent(x, a * right, c * ascent, c * descent)
-    y0, y1 = _extent(y, b * right, d * ascent, d * descent)
-    if vertical.any():
-        angle = np.where(vertical, angle + 90.0, angle)
+    x += step_x * offset
+    y += step_y * offset
+    # Glyphs of vertical writing are as wide as the em.
+    width = np.where(across > 0, across, width)
+    x0, x1 = _extent(x, width * right_x, low_x, high_x)
+    y0, y1 = _extent(y, width * right_y, low_y, high_y)
+    middle_x, middle_y = (x0 + x1) / 2, (y0 + y1) / 2
+    numbers = np.take(np.stack((font, order, mark)), show, axis=1)
     glyphs = Glyphs(
         text=text,
         x=x,
@@ -80,14 +64,14 @@ def decode_glyphs(collected: Collected, fonts: Sequence[Font], texts: TextTable)
         y0=y0,
         x1=x1,
         y1=y1,
-        advance=np.abs(right) * length,
-        size=np.abs(size) * height,
-        angle=np.round(angle, 2).astype(np.float64),
-        font=font,
+        advance=np.abs(width) * length,
+        size=em,
+        angle=angle,
+        font=numbers[0],
         run=show,
-        order=shows[show, 3],
-        mark=shows[show, 2],
-        visible=(mode != 3) & (mode != 7) & _inside_clip(collected, state, (x0 + x1) / 2, (y0 + y1) / 2),
+        order=numbers[1],
+        mark=numbers[2],
+        visible=(middle_x >= clip_x0) & (middle_x <= clip_x1) & (middle_y >= clip_y0) & (middle_y <= clip_y1),
     )
     sound = np.isfinite(glyphs.x) & np.isfinite(glyphs.y) & (glyphs.size > 0.01)
     if not sound.all():
@@ -99,69 +83,93 @@ def decode_glyphs(collected: Collected, fonts: Sequence[Font], texts: TextTable)
     return glyphs.take(np.flatnonzero(~struck)) if struck.any() else glyphs
 
 
-def _show_geometry(collected: Collected, shows: Ints, numbers: Floats) -> Floats:
-    """Of each show operator: matrix from text space to the page (a..f), length of the unit along the line,
-    its height across it, and the angle of the line in degrees.
+def _by_show(
+    collected: Collected, states: Floats, segment: Ints, font: Ints, fonts: Sequence[Font]
+) -> Floats:
+    """What glyphs share with all others of their show operator, a row each: size, character and word
+    spacing; step on the page for each unit of text (x, y); where the segment begins (x, y); how far a glyph
+    of one em reaches along the line (x, y); its extent across the line (least and greatest x and y); its
+    length along the line; the em on the page; the angle of the line in degrees; the box within which it is
+    seen; and in vertical writing, the width of the glyph's box in units of the em, else 0.
+
+    `states` are the rows of numbers of the state of each show operator.
     """
-    tm = np.array(collected.segments, dtype=np.float64)[shows[:, 1]]
-    ctm = np.array([s[0] for s in collected.states], dtype=np.float64)[shows[:, 0]]
-    a, b, c, d, e, f = _multiply(tm, ctm)
-    size, _, _, scale, _, _ = numbers[shows[:, 0]].T
-    length = np.hypot(a, b)
-    height = np.abs(a * d - b * c) / np.where(length > 0, length, 1.0)
+    size, char_space, word_space, scale, rise, mode = states[6:12]
+    tm = np.array(collected.segments, dtype=np.float64).reshape(-1, 6)[segment].T
+    a, b, c, d, e, f = _multiply(tm, states[:6])
+    word_space = np.where(np.array([f.one_byte for f in fonts] or [True])[font], word_space, 0.0)
+    vertical = np.array([f.vertical for f in fonts] or [False])[font]
+    ascent = np.array([f.ascent for f in fonts] or [0.75])[font] * size
+    descent = np.array([f.descent for f in fonts] or [-0.22])[font] * size
+    # Vertical writing hangs glyphs from the middle of their top (9.7.4.3, default position vector).
+    shift_x, shift_y = np.where(vertical, -0.5 * size, 0.0), np.where(vertical, rise - 0.88 * size, rise)
+    step_x, step_y = np.where(vertical, c, a * scale), np.where(vertical, d, b * scale)
+    unit = np.hypot(a, b)
     sign = np.where(size * scale < 0, -1.0, 1.0)
-    angle = np.degrees(np.arctan2(b * sign, a * sign))
-    return np.stack((a, b, c, d, e, f, length, height, angle), axis=1)
+    angle = np.degrees(np.arctan2(b * sign, a * sign)) + np.where(vertical, 90.0, 0.0)
+    slack = 1.0
+    x0, y0, x1, y1 = np.array(collected.clips, dtype=np.float64)[states[13].astype(np.int64)].T
+    unseen = (mode == 3) | (mode == 7)
+    return np.stack(
+        (
+            size, char_space, word_space, step_x, step_y,
+            a * shift_x + c * shift_y + e, b * shift_x + d * shift_y + f, a * size * scale, b * size * scale,
+            np.minimum(c * ascent, c * descent), np.maximum(c * ascent, c * descent),
+            np.minimum(d * ascent, d * descent), np.maximum(d * ascent, d * descent),
+            np.abs(size * scale) * unit,
+            np.abs(size) * np.abs(a * d - b * c) / np.where(unit > 0, unit, 1.0),
+            np.round(angle, 2),
+            np.where(unseen, np.inf, x0 - slack), y0 - slack, x1 + slack, y1 + slack,
+            np.where(vertical, 1 / scale, 0.0),
+        )
+    )  # fmt: skip
 
 
 def _decode_strings(
     strings: Strings, font_of_item: Ints, fonts: Sequence[Font]
-) -> tuple[Ints, Ints, Floats, Ints, Bools]:
-    """Item, code, width in em, text index and direction of every glyph, in the order of drawing."""
-    parts = []
+) -> tuple[Ints, Ints, Floats, Ints]:
+    """Item, code, width in em and text index of every glyph, in the order of drawing.
+
+    Simple fonts, whose codes are bytes, are decoded together, composite ones one after the other. Text shown
+    without a font is no text.
+    """
+    used = [k for k in np.flatnonzero(np.bincount(font_of_item + 1)).tolist() if k]
+    simple = [k - 1 for k in used if fonts[k - 1].one_byte]
+    groups = [[k - 1] for k in used if not fonts[k - 1].one_byte]
     font_of_byte = np.repeat(font_of_item, strings.length)
-    used = [f for f in np.unique(font_of_item).tolist() if f >= 0]
-    for index in used:
-        font = fonts[index]
-        members = np.flatnonzero(font_of_item == index)
-        codes, counts = font.split(strings.data[font_of_byte == index], strings.length[members])
-        widths, ids = font.decode(codes)
-        items = np.repeat(members, counts)
-        parts.append((items, codes, widths, ids, np.full(len(codes), font.vertical)))
+    parts = []
+    for group in [simple, *groups] if simple else groups:
+        slots = np.full(len(fonts) + 1, -1)
+        slots[group] = np.arange(len(group))
+        members = np.flatnonzero(slots[font_of_item] >= 0)
+        slot = slots[font_of_byte]
+        data, counts = strings.data[slot >= 0], strings.length[members]
+        if group is simple:
+            codes = data.astype(np.int64)
+            widths, ids = decode_bytes([fonts[k] for k in group], slot[slot >= 0], codes)
+        else:
+            codes, counts = fonts[group[0]].split(data, counts)
+            widths, ids = fonts[group[0]].decode(codes)
+        parts.append((np.repeat(members, counts), codes, widths, ids))
     if not parts:
         empty = np.empty(0, dtype=np.int64)
-        return empty, empty, np.empty(0), empty, np.empty(0, dtype=np.bool_)
-    item = np.concatenate([p[0] for p in parts])
+        return empty, empty, np.empty(0), empty
+    if len(parts) == 1:
+        return parts[0]
+    item, code, width, text = (np.concatenate(column) for column in zip(*parts, strict=True))
     order = np.argsort(item, kind="stable")
-    return (
-        item[order],
-        np.concatenate([p[1] for p in parts])[order],
-        np.concatenate([p[2] for p in parts])[order],
-        np.concatenate([p[3] for p in parts])[order],
-        np.concatenate([p[4] for p in parts])[order],
-    )
+    return item[order], code[order], width[order], text[order]
 
 
 def _multiply(m: Floats, n: Floats) -> tuple[Floats, Floats, Floats, Floats, Floats, Floats]:
-    a, b, c, d, e, f = m.T
-    g, h, i, j, k, l = n.T
+    a, b, c, d, e, f = m
+    g, h, i, j, k, l = n
     return a * g + b * i, a * h + b * j, c * g + d * i, c * h + d * j, e * g + f * i + k, e * h + f * j + l
 
 
-def _extent(origin: Floats, along: Floats, up: Floats, down: Floats) -> tuple[Floats, Floats]:
-    """Least and greatest coordinate of a glyph's box: its origin plus any of its sides."""
-    low, high = np.minimum(up, down), np.maximum(up, down)
+def _extent(origin: Floats, along: Floats, low: Floats, high: Floats) -> tuple[Floats, Floats]:
+    """Least and greatest coordinate of glyphs' boxes: their origin plus any of their sides."""
     return origin + np.minimum(along, 0.0) + low, origin + np.maximum(along, 0.0) + high
-
-
-def _inside_clip(collected: Collected, state: Ints, x: Floats, y: Floats) -> Bools:
-    """Whether the middle of each glyph lies within the page and the clip it was drawn under."""
-    clips = np.array(collected.clips, dtype=np.float64)
-    clip = np.array([s[8] for s in collected.states], dtype=np.int64)[state]
-    x0, y0, x1, y1 = clips[clip].T
-    slack = 1.0
-    inside: Bools = (x >= x0 - slack) & (x <= x1 + slack) & (y >= y0 - slack) & (y <= y1 + slack)
-    return inside
 
 
 def _replace_actual(glyphs: Glyphs, collected: Collected, texts: TextTable) -> None:
@@ -185,10 +193,13 @@ def _struck_again(glyphs: Glyphs) -> Bools:
     places = np.clip(glyphs.x * 16, 0, 0xFFFFF).astype(np.int64)
     order = np.argsort((glyphs.text << 40) | (lines << 20) | places, kind="stable")
     i, j = order[:-1], order[1:]
+    # Few pairs are the same character within reach of each other, whatever their size.
+    reach = DOUBLE_STRIKE * float(glyphs.size.max())
+    close = (glyphs.text[i] == glyphs.text[j]) & (np.abs(glyphs.x[i] - glyphs.x[j]) <= reach)
+    i, j = i[close], j[close]
     near = np.minimum(DOUBLE_STRIKE * glyphs.size[i], 0.45 * glyphs.advance[i])
     struck = (
         (np.abs(glyphs.x[i] - glyphs.x[j]) <= near)
-        & (glyphs.text[i] == glyphs.text[j])
         & (np.abs(glyphs.y[i] - glyphs.y[j]) <= near)
         & (np.abs(glyphs.size[i] - glyphs.size[j]) <= near)
         & (near > 0)

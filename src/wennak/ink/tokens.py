@@ -7,6 +7,7 @@ hundred tokens rather than thousands; the arrays of TJ are taken apart later, fo
 
 from __future__ import annotations
 
+import functools
 import re
 from dataclasses import dataclass
 
@@ -112,14 +113,7 @@ def shown_strings(shown: list[bytes]) -> Strings:
     Tokens written in the plainest way, which nearly all are, are cut with array operations over their joined
     bytes; those with nested parentheses, comments or both kinds of strings are read one by one.
     """
-    literal: list[int] = []
-    hexed: list[int] = []
-    other: list[int] = []
-    for i, token in enumerate(shown):
-        if b"<" in token:
-            (other if b"(" in token else hexed).append(i)
-        else:
-            (other if b"\r" in token or b"\\\n" in token or b"%" in token else literal).append(i)
+    literal, hexed, other = _by_kind(shown)
     parts = []
     for members, opening in ((literal, b"("), (hexed, b"<")):
         if members:
@@ -147,6 +141,24 @@ def shown_strings(shown: list[bytes]) -> Strings:
     )
 
 
+def _by_kind(shown: list[bytes]) -> tuple[list[int], list[int], list[int]]:
+    """The positions of tokens with literal strings, with hexadecimal ones, and of those to be read one by
+    one.
+    """
+    whole = b"".join(shown)
+    if not any(sign in whole for sign in (b"<", b"\r", b"\\\n")):
+        return list(range(len(shown))), [], []
+    literal: list[int] = []
+    hexed: list[int] = []
+    other: list[int] = []
+    for i, token in enumerate(shown):
+        if b"<" in token:
+            (other if b"(" in token else hexed).append(i)
+        else:
+            (other if b"\r" in token or b"\\\n" in token else literal).append(i)
+    return literal, hexed, other
+
+
 def _cut_plain(shown: list[bytes], opening: bytes) -> tuple[Strings, npt.NDArray[np.int64]]:
     """Cut tokens of one kind of string; also the positions of those that turn out not to be plain."""
     sizes = np.array([len(t) for t in shown], dtype=np.int64)
@@ -159,7 +171,8 @@ def _cut_plain(shown: list[bytes], opening: bytes) -> tuple[Strings, npt.NDArray
         token = token[keep]
     opens, closes = joined == opening[0], joined == opening[0] + (1 if opening == b"(" else 2)
     depth = np.cumsum(opens.astype(np.int64) - closes)
-    odd = depth > 1
+    # Strings within strings, and comments, are rare.
+    odd = (depth > 1) | ((joined == 37) & (depth < 1))
     if opening == b"<":
         # An odd digit or white space between digits is legal and rare.
         text = (depth == 1) & ~opens
@@ -179,9 +192,7 @@ def _cut_plain(shown: list[bytes], opening: bytes) -> tuple[Strings, npt.NDArray
     length = np.bincount(item[inside], minlength=int(item[-1]) + 1 if len(item) else 0)
     between = np.where(starts, 124, joined)[~inside & ~closes & (joined != 93)].astype(np.uint8)
     printed = between.tobytes().split(b"|")[1:]
-    # The same few kerns come again and again.
-    known = {p: _kern(p) for p in set(printed)}
-    kern = np.array([known[p] for p in printed])
+    kern = np.fromiter(map(_kern, printed), np.float64, len(printed))
     data = meant[inside]
     if opening == b"<":
         data = np.frombuffer(bytes.fromhex(data.tobytes().decode("ascii")), dtype=np.uint8)
@@ -206,8 +217,12 @@ def _unescaped(
     return joined[keep], meant[keep], keep
 
 
+@functools.lru_cache(4096)
 def _kern(part: bytes) -> float:
-    """The sum of the numbers between two strings, of which there is seldom more than one."""
+    """The sum of the numbers between two strings, of which there is seldom more than one.
+
+    The same few kerns come again and again.
+    """
     return sum(number(p) for p in part.split())
 
 
