@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import enum
+import functools
 from collections.abc import Sequence
 from dataclasses import dataclass, field, fields
 from typing import Any, Self, TypeVar
@@ -17,22 +18,22 @@ Ints = npt.NDArray[np.int64]
 Bools = npt.NDArray[np.bool_]
 
 
-@dataclass(slots=True)
+@dataclass(slots=True, eq=False)
 class _Columns:
     """Arrays of one length n; row i of every array describes the same thing."""
 
     def __len__(self) -> int:
-        return len(getattr(self, fields(self)[0].name))
+        return len(getattr(self, next(iter(_types(type(self))))))
 
     def take(self, index: npt.NDArray[Any]) -> Self:
         """Return the rows that `index` (positions or a mask) selects."""
-        return type(self)(*(getattr(self, f.name)[index] for f in fields(self)))
+        return type(self)(*[getattr(self, name)[index] for name in _types(type(self))])
 
 
 C = TypeVar("C", bound=_Columns)
 
 
-@dataclass(slots=True)
+@dataclass(slots=True, eq=False)
 class Glyphs(_Columns):
     """Characters as drawn, in the order of the content stream.
 
@@ -61,7 +62,7 @@ class Glyphs(_Columns):
     visible: Bools
 
 
-@dataclass(slots=True)
+@dataclass(slots=True, eq=False)
 class Strokes(_Columns):
     """Straight pieces of stroked paths: end points, line width, grey level (0 black..1 white), dashed."""
 
@@ -74,7 +75,7 @@ class Strokes(_Columns):
     dashed: Bools
 
 
-@dataclass(slots=True)
+@dataclass(slots=True, eq=False)
 class Fills(_Columns):
     """Filled axis-parallel rectangles: box, grey level (0 black..1 white), opaque, paint order."""
 
@@ -87,7 +88,7 @@ class Fills(_Columns):
     order: Ints
 
 
-@dataclass(slots=True)
+@dataclass(slots=True, eq=False)
 class Shapes(_Columns):
     """Boxes of everything else that is painted: curves, slanted lines, odd polygons."""
 
@@ -97,7 +98,7 @@ class Shapes(_Columns):
     y1: Floats
 
 
-@dataclass(slots=True)
+@dataclass(slots=True, eq=False)
 class Pictures(_Columns):
     """Boxes of images; `columns` and `lines` give their size in samples."""
 
@@ -167,7 +168,13 @@ class PageInk:
 
 def columns_of(kind: type[C], rows: Sequence[tuple[float, ...]]) -> C:
     """Build a columns object from rows of numbers, each column in the type that its annotation names."""
-    names = [f.name for f in fields(kind)]
-    table = np.array(rows, dtype=np.float64).reshape(len(rows), len(names))
+    types = _types(kind)
+    table = np.array(rows, dtype=np.float64).reshape(len(rows), len(types))
+    return kind(*(table[:, i].astype(dtype) for i, dtype in enumerate(types.values())))
+
+
+@functools.cache
+def _types(kind: type[Any]) -> dict[str, type[np.generic]]:
+    """The names of columns, and the type that the annotation of each names."""
     types = {"Floats": np.float64, "Ints": np.int64, "Bools": np.bool_}
-    return kind(*(table[:, i].astype(types[str(f.type)]) for i, f in enumerate(fields(kind))))
+    return {f.name: types[str(f.type)] for f in fields(kind)}

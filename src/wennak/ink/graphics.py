@@ -34,13 +34,17 @@ def decode_graphics(collected: Collected) -> tuple[Strokes, Fills, Shapes]:
     follows = np.concatenate(([False], (path[1:] == path[:-1]) & (kind[1:] != MOVE)))
     line = follows & (kind != CURVE)
     drawn = np.flatnonzero(line & flags[path, 1])
-    strokes = _strokes(x, y, drawn, path, values, flags, clip, scale)
-    fills, odd = _fills(x, y, kind, follows, path, flags, values, clip, order)
+    strokes, fills, odd = columns_of(Strokes, []), columns_of(Fills, []), drawn[:0]
+    if len(drawn):
+        strokes = _strokes(x, y, drawn, path, values, flags, clip, scale)
+    if flags[:, 0].any():
+        fills, odd = _fills(x, y, kind, follows, path, flags, values, clip, order)
     slanted = drawn[
         (np.abs(x[drawn] - x[drawn - 1]) > STRAIGHT) & (np.abs(y[drawn] - y[drawn - 1]) > STRAIGHT)
     ]
     curved = np.unique(np.concatenate((path[kind == CURVE], path[slanted], odd)))
-    return strokes, fills, _shapes(x, y, path, curved, clip)
+    shapes = _shapes(x, y, path, curved, clip) if len(curved) else columns_of(Shapes, [])
+    return strokes, fills, shapes
 
 
 def _bounded(values: Floats) -> Floats:

@@ -155,13 +155,15 @@ def _cut(texts: Sequence[str], text: Ints, blank: Bools, first: Ints, count: Int
     bounds = np.concatenate(([0], np.cumsum(count)))
     glyph = np.repeat(first - bounds[:-1], count) + np.arange(len(text))
     chars = list(map(texts.__getitem__, text[glyph].tolist()))
+    lengths = np.fromiter(map(len, texts), np.int64, len(texts))[text[glyph]] + blank[glyph]
     for i in np.flatnonzero(blank[glyph]).tolist():
         chars[i] = " " + chars[i]
     whole = "".join(chars)
-    lengths = np.fromiter(map(len, chars), np.int64, len(chars))
     edges = np.concatenate(([0], np.cumsum(lengths)))[bounds[np.append(at, len(count))]].tolist()
     words = [whole[a:b] for a, b in pairwise(edges)]
-    return words if whole.isascii() else [unicodedata.normalize("NFC", word) for word in words]
+    if unicodedata.is_normalized("NFC", whole):
+        return words
+    return [unicodedata.normalize("NFC", word) for word in words]
 
 
 def _no_words() -> Words:
