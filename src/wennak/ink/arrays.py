@@ -22,12 +22,19 @@ Bools = npt.NDArray[np.bool_]
 class _Columns:
     """Arrays of one length n; row i of every array describes the same thing."""
 
+    @classmethod
+    @functools.cache
+    def types(cls) -> dict[str, type[np.generic]]:
+        """Return the names of the columns, and the type that the annotation of each names."""
+        types = {"Floats": np.float64, "Ints": np.int64, "Bools": np.bool_}
+        return {f.name: types[str(f.type)] for f in fields(cls)}
+
     def __len__(self) -> int:
-        return len(getattr(self, next(iter(_types(type(self))))))
+        return len(getattr(self, next(iter(self.types()))))
 
     def take(self, index: npt.NDArray[Any]) -> Self:
         """Return the rows that `index` (positions or a mask) selects."""
-        return type(self)(*[getattr(self, name)[index] for name in _types(type(self))])
+        return type(self)(*[getattr(self, name)[index] for name in self.types()])
 
 
 C = TypeVar("C", bound=_Columns)
@@ -168,13 +175,6 @@ class PageInk:
 
 def columns_of(kind: type[C], rows: Sequence[tuple[float, ...]]) -> C:
     """Build a columns object from rows of numbers, each column in the type that its annotation names."""
-    types = _types(kind)
+    types = kind.types()
     table = np.array(rows, dtype=np.float64).reshape(len(rows), len(types))
     return kind(*(table[:, i].astype(dtype) for i, dtype in enumerate(types.values())))
-
-
-@functools.cache
-def _types(kind: type[Any]) -> dict[str, type[np.generic]]:
-    """The names of columns, and the type that the annotation of each names."""
-    types = {"Floats": np.float64, "Ints": np.int64, "Bools": np.bool_}
-    return {f.name: types[str(f.type)] for f in fields(kind)}

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import functools
 from dataclasses import dataclass, field
 from typing import Any
 
@@ -90,8 +91,12 @@ class Collected:
     notes: list[tuple[str, str]] = field(default_factory=list)
 
 
-def grey_level(space: str, operands: list[bytes]) -> float:
-    """Lightness of a colour, 0 black to 1 white; mid grey where it cannot be told (patterns, indexes)."""
+@functools.lru_cache(1024)
+def grey_level(space: str, *operands: bytes) -> float:
+    """Lightness of a colour, 0 black to 1 white; mid grey where it cannot be told (patterns, indexes).
+
+    The same few colours come again and again.
+    """
     if not operands or operands[-1][:1] == b"/" or space in ("/Pattern", "/Indexed"):
         return 0.5
     values = [min(1.0, max(0.0, number(o))) for o in operands]

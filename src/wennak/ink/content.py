@@ -33,7 +33,6 @@ from .tokens import array_numbers, number, string_bytes, tokens
 MAX_DEPTH = 16  # of forms within forms
 # A page of a million operators is a bomb or a map, not text.
 MAX_TOKENS = 4_000_000
-_MAX_STACK = 512
 # Drawing a form takes this many tokens' worth of work, however little it holds.
 _FORM_COST = 100
 _KEPT = 2_000
@@ -89,7 +88,7 @@ class Walk:
         outer_resources, outer_fonts = self._resources, self._fonts
         if isinstance(resources, pikepdf.Dictionary):
             self._resources, self._fonts = resources, {}
-        table, stack = _OPERATORS, []
+        known, stack = _OPERATORS.get, []
         self._budget -= len(found) + _FORM_COST
         if self._budget < 0:
             note = ("too-many-operators", "a page draws more than can be read; the rest is left out")
@@ -97,14 +96,9 @@ class Walk:
                 self.out.notes.append(note)
             found = found[: max(0, len(found) + self._budget)]
         for token in found:
-            operator = table.get(token)
+            operator = known(token)
             if operator is None:
-                if token[:2] == b"BI" and len(token) > 2:
-                    self._inline_image(token)
-                else:
-                    stack.append(token)
-                    if len(stack) > _MAX_STACK:
-                        stack.clear()
+                stack.append(token)
                 continue
             try:
                 operator(self, stack)
@@ -260,19 +254,19 @@ class Walk:
         self.state.fill_grey, self.state.fill_space = float(o[-1]), "/DeviceGray"
 
     def _rgb(self, o: list[bytes]) -> None:
-        self.state.fill_grey, self.state.fill_space = grey_level("/DeviceRGB", o), "/DeviceRGB"
+        self.state.fill_grey, self.state.fill_space = grey_level("/DeviceRGB", *o), "/DeviceRGB"
 
     def _cmyk(self, o: list[bytes]) -> None:
-        self.state.fill_grey, self.state.fill_space = grey_level("/DeviceCMYK", o), "/DeviceCMYK"
+        self.state.fill_grey, self.state.fill_space = grey_level("/DeviceCMYK", *o), "/DeviceCMYK"
 
     def _stroke_grey(self, o: list[bytes]) -> None:
         self.state.stroke_grey, self.state.stroke_space = float(o[-1]), "/DeviceGray"
 
     def _stroke_rgb(self, o: list[bytes]) -> None:
-        self.state.stroke_grey, self.state.stroke_space = grey_level("/DeviceRGB", o), "/DeviceRGB"
+        self.state.stroke_grey, self.state.stroke_space = grey_level("/DeviceRGB", *o), "/DeviceRGB"
 
     def _stroke_cmyk(self, o: list[bytes]) -> None:
-        self.state.stroke_grey, self.state.stroke_space = grey_level("/DeviceCMYK", o), "/DeviceCMYK"
+        self.state.stroke_grey, self.state.stroke_space = grey_level("/DeviceCMYK", *o), "/DeviceCMYK"
 
     def _space(self, o: list[bytes]) -> None:
         self.state.fill_space, self.state.fill_grey = self._space_family(o[-1]), 0.0
@@ -281,10 +275,10 @@ class Walk:
         self.state.stroke_space, self.state.stroke_grey = self._space_family(o[-1]), 0.0
 
     def _colour(self, o: list[bytes]) -> None:
-        self.state.fill_grey = grey_level(self.state.fill_space, o)
+        self.state.fill_grey = grey_level(self.state.fill_space, *o)
 
     def _stroke_colour(self, o: list[bytes]) -> None:
-        self.state.stroke_grey = grey_level(self.state.stroke_space, o)
+        self.state.stroke_grey = grey_level(self.state.stroke_space, *o)
 
     def _space_family(self, name: bytes) -> str:
         text = name.decode("latin-1")
@@ -440,8 +434,8 @@ class Walk:
                 self._kept_tokens[key] = found
         return found
 
-    def _inline_image(self, token: bytes) -> None:
-        header = token[: token.find(b"ID")]
+    def _inline_image(self, o: list[bytes]) -> None:
+        header = o[-1][: o[-1].find(b"ID")]
         sizes = dict(re.findall(rb"/(W|H)(?:idth|eight)?\s+(\d+)", header))
         self._picture(int(sizes.get(b"W", b"0")), int(sizes.get(b"H", b"0")))
 
@@ -555,8 +549,8 @@ _OPERATORS: dict[bytes, Operator] = {
     b"b": Walk._close_fill_stroke, b"b*": Walk._close_fill_stroke, b"g": Walk._grey, b"rg": Walk._rgb,
     b"k": Walk._cmyk, b"G": Walk._stroke_grey, b"RG": Walk._stroke_rgb, b"K": Walk._stroke_cmyk,
     b"cs": Walk._space, b"CS": Walk._stroke_space, b"sc": Walk._colour, b"scn": Walk._colour,
-    b"SC": Walk._stroke_colour, b"SCN": Walk._stroke_colour, b"Do": Walk._do, b"sh": Walk._shading,
-    b"BMC": Walk._begin_mark, b"BDC": Walk._begin_mark, b"EMC": Walk._end_mark,
+    b"SC": Walk._stroke_colour, b"SCN": Walk._stroke_colour, b"Do": Walk._do, b"BI": Walk._inline_image,
+    b"sh": Walk._shading, b"BMC": Walk._begin_mark, b"BDC": Walk._begin_mark, b"EMC": Walk._end_mark,
 }  # fmt: skip
 for _ignored in b"i ri j J M d0 d1 MP DP BX EX ID EI".split():
     _OPERATORS[_ignored] = lambda walk, operands: None

@@ -191,7 +191,10 @@ class PdfFile:
         unknown = self._texts.index.get(UNKNOWN)
         if unknown is None:
             return
-        fonts, counts = np.unique(ink.glyphs.font[ink.glyphs.text == unknown], return_counts=True)
+        without = ink.glyphs.text == unknown
+        if not without.any():
+            return
+        fonts, counts = np.unique(ink.glyphs.font[without], return_counts=True)
         for font, count in zip(fonts.tolist(), counts.tolist(), strict=True):
             name = ink.fonts[font].name or "without a name"
             ink.notes.append(("unknown-characters", f"{count} characters of the font {name} have no Unicode"))
@@ -295,8 +298,7 @@ def _appearances(page: Any) -> Iterator[tuple[Any, Matrix]]:
         return
     for annotation in annotations:
         with contextlib.suppress(Exception):
-            flags = int(annotation.get("/F", 0))
-            if flags & 2 or flags & 32 or annotation.get("/Subtype") in ("/Popup", "/Link"):
+            if annotation.get("/Subtype") in ("/Popup", "/Link") or int(annotation.get("/F", 0)) & (2 | 32):
                 continue
             normal = annotation.get("/AP", {}).get("/N")
             if isinstance(normal, pikepdf.Dictionary) and not isinstance(normal, pikepdf.Stream):
@@ -342,6 +344,8 @@ def _mark_covered(ink: PageInk) -> None:
     earliest = glyphs.order.min()
     fills, pictures = ink.fills, ink.pictures
     for kind, solid in ((fills, fills.opaque), (pictures, pictures.visible)):
+        if not len(kind):
+            continue
         later = np.flatnonzero(
             solid & (kind.order > earliest) & (kind.y1 - kind.y0 > 2) & (kind.x1 - kind.x0 > 2)
         )

@@ -165,6 +165,6 @@ def page_links(page: Any) -> Iterator[tuple[tuple[float, float, float, float], s
     with contextlib.suppress(Exception):
         for annotation in page.obj.get("/Annots", []):
             with contextlib.suppress(Exception):
-                if annotation.Subtype == "/Link" and annotation.A.S == "/URI":
+                if "/A" in annotation and annotation.Subtype == "/Link" and annotation.A.S == "/URI":
                     x0, y0, x1, y1 = (float(v) for v in annotation.Rect)
                     yield (x0, y0, x1, y1), str(annotation.A.URI)

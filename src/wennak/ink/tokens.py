@@ -49,9 +49,15 @@ _NOT_HEX = re.compile(rb"[^0-9A-Fa-f]")
 
 
 def tokens(data: bytes) -> list[bytes]:
-    """Return the tokens of a content stream; white space, comments and stray delimiters are dropped."""
+    """Return the tokens of a content stream; white space, comments and stray delimiters are dropped.
+
+    An inline image is one token, the operand of a BI that follows it.
+    """
     if b"EI" in data and b"BI" in data:
-        return _TOKENS_AND_IMAGES.findall(data)
+        found: list[bytes] = []
+        for token in _TOKENS_AND_IMAGES.findall(data):
+            found += (token, b"BI") if token[:2] == b"BI" and len(token) > 2 else (token,)
+        return found
     if b"%" in data:
         data = _STRIP_COMMENTS.sub(lambda m: m[1] or b" ", data)
     return _TOKENS.findall(data)

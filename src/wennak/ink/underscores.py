@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import fields
-
 import numpy as np
 
 from .arrays import Bools, Fills, Floats, Glyphs, Ints, Strokes
@@ -86,6 +84,5 @@ def _with_rules(glyphs: Glyphs, boxes: Floats, glyph: Ints, before: Bools, texts
     made.advance = made.x1 - made.x0
     place: Floats = np.concatenate((np.arange(len(glyphs)), glyph + np.where(before, -0.5, 0.5)))
     order = np.argsort(place, kind="stable")
-    names = [f.name for f in fields(Glyphs)]
-    both = Glyphs(*(np.concatenate((getattr(glyphs, n), getattr(made, n))) for n in names))
+    both = Glyphs(*(np.concatenate((getattr(glyphs, n), getattr(made, n))) for n in Glyphs.types()))
     return both.take(order)

@@ -13,7 +13,7 @@ from ..model import Box
 def quarter_turns(ink: PageInk) -> int:
     """Return how many clockwise quarter turns the bulk of the visible text is away from upright (0..3)."""
     angles = ink.glyphs.angle[ink.glyphs.visible]
-    if not len(angles):
+    if not len(angles) or np.abs(angles).max() < 45:
         return 0
     quarters = np.round(angles / 90).astype(np.int64) % 4
     return int(np.bincount(quarters, minlength=4).argmax())
