@@ -1,6 +1,8 @@
 """PDF bytes -> what is drawn on each page: glyphs, strokes, fills, pictures."""
 
 from .arrays import (
+    ONE_BLANK,
+    PARTING,
     Bools,
     Fills,
     Floats,
@@ -18,6 +20,6 @@ from .file import PdfFile
 from .navigation import OutlineItem, StructureTree
 
 __all__ = [
-    "Bools", "Fills", "Floats", "FontFacts", "Glyphs", "Ints", "OutlineItem", "PageInk", "PdfFile",
-    "Pictures", "Shapes", "Strokes", "StructureTree", "TextKind", "columns_of",
+    "ONE_BLANK", "PARTING", "Bools", "Fills", "Floats", "FontFacts", "Glyphs", "Ints", "OutlineItem",
+    "PageInk", "PdfFile", "Pictures", "Shapes", "Strokes", "StructureTree", "TextKind", "columns_of",
 ]  # fmt: skip

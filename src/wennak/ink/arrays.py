@@ -145,6 +145,10 @@ class TextKind(enum.IntEnum):
     OTHER = 4
 
 
+# Texts that every page knows: the sign that none of the others holds, and a blank.
+PARTING, ONE_BLANK = 0, 1
+
+
 @dataclass(slots=True)
 class PageInk:
     """Everything drawn on a page that was read.

@@ -10,7 +10,7 @@ from dataclasses import dataclass, field
 import numpy as np
 import numpy.typing as npt
 
-from .arrays import Floats, FontFacts, Ints, TextKind
+from .arrays import ONE_BLANK, Floats, FontFacts, Ints, TextKind
 
 UNKNOWN = "\ufffd"
 Octets = npt.NDArray[np.uint8]
@@ -24,14 +24,18 @@ _PIECES = "⎛⎜⎝⎡⎢⎣⎧⎨⎩⎪⎮⎞⎟⎠⎤⎥⎦⎫⎬⎭"
 
 @dataclass(slots=True)
 class TextTable:
-    """The distinct character strings of a document; glyphs point into it by index."""
+    """The distinct character strings of a document; glyphs point into it by index.
 
-    strings: list[str] = field(default_factory=list)
-    kinds: list[int] = field(default_factory=list)
-    index: dict[str, int] = field(default_factory=dict)
+    The first two are those at PARTING and ONE_BLANK.
+    """
+
+    strings: list[str] = field(default_factory=lambda: ["\0", " "])
+    kinds: list[int] = field(default_factory=lambda: [int(TextKind.NOTHING), int(TextKind.BLANK)])
+    index: dict[str, int] = field(default_factory=lambda: {" ": ONE_BLANK})
 
     def put(self, text: str) -> int:
-        """Return the index of `text`, adding it if it is new."""
+        """Return the index of `text`, adding it if it is new. NUL is no character and is left out."""
+        text = text.replace("\0", "")
         found = self.index.get(text)
         if found is None:
             found = self.index[text] = len(self.strings)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 from ..model import (
     Block,
@@ -98,7 +98,7 @@ def _joined(group: Sequence[Line], style: Style) -> tuple[str, list[Mark]]:
     marks: list[Mark] = []
     for line, start, end in zip(group, starts, ends, strict=True):
         # A hyphen dropped at the end of a line is no longer there to be marked.
-        marks += [replace(m, start=m.start + start, end=min(m.end + start, end)) for m in line.marks]
+        marks += [Mark(m.start + start, min(m.end + start, end), m.kind, m.target) for m in line.marks]
     return text, merged_marks(m for m in marks if m.start < m.end)
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
 from itertools import pairwise
+from operator import itemgetter
 
 import numpy as np
 
@@ -14,6 +15,7 @@ from .bidi import logical
 from .figures import FigureArea
 from .joining import Stretch, joined_stretches
 from .page import FieldArea, PageLayout
+from .tags import Tags
 
 # A gap this wide (em) parts two pieces of text that happen to stand at one height.
 PART_GAP = 2.5
@@ -116,7 +118,7 @@ def flow(
     free = np.flatnonzero(~taken)
     for line, group in _lines(layout, free[np.argsort(groups[free], kind="stable")], groups):
         keyed.append(((group, *_height(line, layout.em)), line))
-    keyed.sort(key=lambda entry: entry[0])
+    keyed.sort(key=itemgetter(0))
     return [item for _, item in keyed]
 
 
@@ -198,10 +200,11 @@ def _lines(layout: PageLayout, members: Ints, groups: Ints) -> Iterator[tuple[Li
         w.baseline[members][starts], np.add.reduceat(size * width, starts) / total,
     )  # fmt: skip
     words = members.tolist()
-    texts = [w.texts[i] for i in words]
+    texts = list(map(w.texts.__getitem__, words))
+    looks = np.column_stack((traits[:, :2], links[members], w.trail[members]))
     firsts = members[starts]
     led, turned, lead = w.led[firsts].tolist(), w.turned[firsts].tolist(), w.lead[firsts].tolist()
-    zones, styles = zone_of[firsts].tolist(), shares.tolist()
+    zones, styles, own = zone_of[firsts].tolist(), shares.tolist(), group[starts].tolist()
     labelled = _labelled(layout, members, starts, columns[1])
     edges = [(z.x0, z.x1) for z in layout.zones] + [(float(x0.min()), float(x1.max()))]
     for k, (a, b, l, t, r, bt, base, em) in enumerate(zip(*(c.tolist() for c in columns), strict=True)):
@@ -213,31 +216,25 @@ def _lines(layout: PageLayout, members: Ints, groups: Ints) -> Iterator[tuple[Li
             shown = f"{shown[: lead[k]]} {shown[lead[k] :]}"
         text = logical(shown)
         place = layout.place(box) if layout.turns else Place(layout.number, box)
-        zone = zones[k]
-        left, right = edges[zone]
-        element = int(tags.block[words[a]]) if tags else -1
-        yield (
-            Line(
-                text, place, box, base, em, bold, italic, fixed, zone,
-                left, right, layout.has_dot(box, em), texts[a] if labelled[k] else "",
-                led[k], turned[k], lead[k],
-                _marks(layout, words[a:b], traits[a:b], links)
-                if special[k] and text == shown and not fixed
-                else [],
-                element, _role(layout, words[a], element), tags.depth(element) if tags else 0,
-            ),
-            float(group[a]),
+        left, right = edges[zones[k]]
+        line = Line(
+            text, place, box, base, em, bold, italic, fixed, zones[k], left, right,
+            layout.has_dot(box, em), texts[a] if labelled[k] else "", led[k], turned[k], lead[k],
         )  # fmt: skip
+        if special[k] and text == shown and not fixed:
+            line.marks = _marks(layout, texts[a:b], looks[a:b].tolist(), lead[k])
+        if tags:
+            line.block = int(tags.block[words[a]])
+            line.role, line.nest = _role(layout, tags, words[a], line.block), tags.depth(line.block)
+        yield line, float(own[k])
 
 
-def _role(layout: PageLayout, word: int, element: int) -> str:
+def _role(layout: PageLayout, tags: Tags, word: int, element: int) -> str:
     """The type of a block's element; "Artifact" for what the tags leave out on purpose."""
-    if layout.tags is None:
-        return ""
     mark = int(layout.words.mark[word])
     if element < 0 and mark >= 0 and layout.ink.marks[mark][0] == "/Artifact":
         return "Artifact"
-    return layout.tags.role(element)
+    return tags.role(element)
 
 
 def _linked(layout: PageLayout) -> Ints:
@@ -253,14 +250,16 @@ def _linked(layout: PageLayout) -> Ints:
     return out
 
 
-def _marks(layout: PageLayout, run: list[int], traits: Bools, links: Ints) -> list[Mark]:
-    """What parts of a line are: bold, italic, links, raised ends."""
-    w = layout.words
+def _marks(layout: PageLayout, texts: list[str], looks: list[list[int]], lead: int) -> list[Mark]:
+    """What parts of a line are: bold, italic, links, raised ends.
+
+    `looks` tells of each of its words whether it is bold and italic, the number of its link and how many of
+    its last characters are raised; `lead` is how many of the first characters of the line are.
+    """
     out: list[Stretch] = []
-    lead, at = int(w.lead[run[0]]), 0
-    parts = zip(run, traits.tolist(), links[run].tolist(), w.trail[run].tolist(), strict=True)
-    for i, (bold, italic, _), link, trail in parts:
-        end = at + len(w.texts[i])
+    at = 0
+    for text, (bold, italic, link, trail) in zip(texts, looks, strict=True):
+        end = at + len(text)
         if bold:
             out.append((at, end, "bold", ""))
         if italic:
@@ -269,8 +268,8 @@ def _marks(layout: PageLayout, run: list[int], traits: Bools, links: Ints) -> li
             out.append((at, end, "link", layout.ink.links[link][1]))
         if at == 0 and 0 < lead < end:
             end += 1
-        if 0 < trail < len(w.texts[i]):
-            out.append((end - trail, end, "note", w.texts[i][-trail:]))
+        if 0 < trail < len(text):
+            out.append((end - trail, end, "note", text[-trail:]))
         at = end + 1
     return joined_stretches(out)
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Sequence
+from collections.abc import Sequence, Set
 
 from .flow import Line
 
@@ -32,13 +32,14 @@ def find_furniture(pages: Sequence[tuple[int, float, Sequence[Line]]], body: flo
     edge = {id(line) for lines in outer for line in lines}
     inner = {line.text for _, _, lines in pages for line in lines if id(line) not in edge}
     for (number, height, lines), margins in zip(pages, outer, strict=True):
+        levels = {round(line.baseline, 1) for line in lines} if margins else set()
         for line in margins:
             # Numbers change from page to page; the rest of a running head does not.
             key = (re.sub(r"\d+", "#", line.text), round(line.place.box.y0 / SAME_HEIGHT))
             seen.setdefault(key, []).append((number, line))
             largest = float("inf") if line.text in inner else body
             plain = line.role == "Artifact" or _PAGE_NUMBER.match(line.text)
-            apart = not plain and _stands_apart(line, lines, height, largest)
+            apart = not plain and _stands_apart(line, levels, height, largest)
             if (plain or apart) and not line.turned and _outermost(line, lines, height):
                 out.add(id(line))
     for found in seen.values():
@@ -65,12 +66,13 @@ def _outermost(line: Line, lines: Sequence[Line], height: float) -> bool:
     )
 
 
-def _stands_apart(line: Line, lines: Sequence[Line], height: float, body: float) -> bool:
-    """Whether a short line stands at the very edge of the page, well away from the text."""
+def _stands_apart(line: Line, levels: Set[float], height: float, body: float) -> bool:
+    """Whether a short line stands at the very edge of the page, well away from the text, whose baselines are
+    given.
+    """
     y = _middle(line, height)
     if EDGE < y < 1 - EDGE or line.size > 1.05 * body or len(line.text.split()) > EDGE_WORDS:
         return False
-    levels = {round(other.baseline, 1) for other in lines}
     steps = sorted([step for b in levels if (step := abs(b - line.baseline)) > 1])
     if not steps or steps[0] <= EDGE_GAP * min(body, line.size):
         return False

@@ -6,7 +6,8 @@ import re
 from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass
-from itertools import pairwise
+
+import numpy as np
 
 from .flow import Line
 from .tags import CONTAINERS
@@ -44,25 +45,34 @@ class Style:
 
 def style_of(pages: Sequence[Sequence[Line]]) -> Style:
     """Measure the running text: the size of most of it, the usual distance of baselines, its compounds."""
-    weight: Counter[float] = Counter()
-    steps: Counter[float] = Counter()
-    compounds: set[str] = set()
-    fixed = 0
-    for lines in pages:
-        for line in lines:
-            weight[round(line.size * 4) / 4] += len(line.text)
-            fixed += len(line.text) * line.fixed
-            if "-" in line.text:
-                for word in line.text.split():
-                    if "-" in word:
-                        compounds.update(w.lower() for w in _COMPOUND.findall(word))
-        for a, b in pairwise(lines):
-            step = (b.baseline - a.baseline) / max(a.size, 0.1)
-            if a.column == b.column and 0.8 < step < 2.2:
-                steps[round(step * 20) / 20] += 1
-    body = weight.most_common(1)[0][0] if weight else 10.0
-    leading = steps.most_common(1)[0][0] if steps else 1.2
-    return Style(body, leading, frozenset(compounds), fixed > FIXED_BODY * weight.total())
+    lines = [line for page in pages for line in page]
+    if not lines:
+        return Style(10.0, 1.2, frozenset(), False)
+    size = np.array([line.size for line in lines])
+    baseline = np.array([line.baseline for line in lines])
+    length = np.array([len(line.text) for line in lines])
+    page = np.array([line.place.page for line in lines])
+    column = np.array([line.column for line in lines])
+    fixed = np.array([line.fixed for line in lines])
+    # In steps of a quarter point.
+    body = np.bincount(np.round(size * 4).astype(np.int64), weights=length).argmax() / 4
+    step = np.diff(baseline) / np.maximum(size[:-1], 0.1)
+    follows = (page[1:] == page[:-1]) & (column[1:] == column[:-1]) & (step > 0.8) & (step < 2.2)
+    steps = Counter((np.round(step[follows] * 20) / 20).tolist())
+    compounds = {
+        found.lower()
+        for line in lines
+        if "-" in line.text
+        for word in line.text.split()
+        if "-" in word
+        for found in _COMPOUND.findall(word)
+    }
+    return Style(
+        float(body),
+        steps.most_common(1)[0][0] if steps else 1.2,
+        frozenset(compounds),
+        bool(length[fixed].sum() > FIXED_BODY * length.sum()),
+    )
 
 
 def group_lines(lines: Sequence[Line], style: Style) -> list[list[Line]]:

@@ -25,6 +25,7 @@ MAX_WORDS = 30
 
 _NUMBER = re.compile(r"^((?:\d{1,2}|[A-Z])(?:\.\d{1,2})*)\.?\s+(?=\S)|^([IVX]+)\.\s+(?=\S)")
 _ITEM = re.compile(r"^([•●○■□▪▫◦‣–—∗*·⁃-]|\(?\d{1,3}[.)]|\(?[a-zA-Z][.)]|\(?[ivx]{1,5}[.)])\s+(?=\S)")
+_NO_WORD = re.compile(r"[\W_]+")
 # What names a figure or table is no heading, however heavy.
 CAPTION = re.compile(
     r"^(?i:table|figure|fig\.|exhibit|chart|plate|map|tabelle|tab\.|abbildung|abb\.|tableau|figura|tabla|"
@@ -64,7 +65,7 @@ def evidence(pages: Sequence[Sequence[Line]], body: float, outline: Sequence[Out
 
 def _take_outline_entry(text: str, page: int, facts: Evidence) -> bool:
     """Whether an entry of the outline is titled like a text on its page; an entry names one text only."""
-    items = facts.outline.get(_plain(text), [])
+    items = facts.outline.get(_plain(text), []) if facts.outline else []
     for item in items:
         if item.page in (0, page):
             items.remove(item)
@@ -138,6 +139,5 @@ def _tag_level(line: Line) -> int:
 
 def _plain(text: str) -> str:
     """A title without its number, case and spacing."""
-    text = unicodedata.normalize("NFKC", text).strip()
-    text = _NUMBER.sub("", text)
-    return re.sub(r"[\W_]+", " ", text).strip().casefold()
+    text = _NUMBER.sub("", unicodedata.normalize("NFKC", text).strip())
+    return _NO_WORD.sub(" ", text).strip().casefold()

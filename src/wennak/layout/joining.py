@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import re
 from collections.abc import Container, Iterable, Sequence
-from dataclasses import replace
 
 from ..model import Mark, MarkKind
 
@@ -80,5 +79,5 @@ def joined_stretches(stretches: Iterable[Stretch]) -> list[Mark]:
 
 def shifted_marks(marks: Iterable[Mark], by: int, length: int) -> list[Mark]:
     """Move marks by so many characters, and cut off what then lies outside 0..length."""
-    moved = (replace(m, start=max(0, m.start + by), end=min(length, m.end + by)) for m in marks)
+    moved = (Mark(max(0, m.start + by), min(length, m.end + by), m.kind, m.target) for m in marks)
     return [m for m in moved if m.start < m.end]

@@ -100,6 +100,8 @@ class PageLayout:
 
 def find_dots(ink: PageInk, em: float) -> Floats:
     """Return the middles of the small filled shapes of a page that may be bullets: rows of x, y."""
+    if not (len(ink.shapes) or len(ink.fills)):
+        return np.empty((0, 2))
     x0, y0, x1, y1 = (
         np.concatenate((getattr(ink.shapes, side), getattr(ink.fills, side)))
         for side in ("x0", "y0", "x1", "y1")

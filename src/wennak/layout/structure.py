@@ -304,12 +304,17 @@ class _Text:
             if isinstance(block, Fields) and isinstance(last, Fields):
                 last.fields += block.fields
                 last.places = merged_places([*last.places, *block.places])
-            elif not any(goes_on(piece) for goes_on in (self._list, self._paragraph, self._code)):
+            elif not self._goes_on(piece):
                 self.blocks.append(block)
                 if isinstance(block, Paragraph):
                     self._last = block
                 elif not isinstance(block, (Footnote, Table, Figure)):
                     self._last = None
+
+    def _goes_on(self, piece: Piece) -> bool:
+        """Join a piece to what stands before it, where it belongs to that."""
+        # Each of them takes note of what it sees.
+        return self._list(piece) or self._paragraph(piece) or self._code(piece)
 
     def _number_notes(self, pieces: Sequence[Piece]) -> dict[str, str]:
         """Number the footnotes of a page through the document; returns their ids by label."""

@@ -8,11 +8,10 @@ from __future__ import annotations
 import unicodedata
 from collections.abc import Sequence
 from dataclasses import dataclass
-from itertools import pairwise
 
 import numpy as np
 
-from ..ink import Bools, Floats, Glyphs, Ints, PageInk, TextKind
+from ..ink import ONE_BLANK, PARTING, Bools, Floats, Glyphs, Ints, PageInk, TextKind
 
 # A gap wider than this is a blank. Kerning stays below 0.1 em; the tightest blank of justified text is
 # about 0.18 em (a third of an em, shrunk by a half).
@@ -154,14 +153,12 @@ def _cut(texts: Sequence[str], text: Ints, blank: Bools, first: Ints, count: Int
     """
     bounds = np.concatenate(([0], np.cumsum(count)))
     glyph = np.repeat(first - bounds[:-1], count) + np.arange(len(text))
-    chars = list(map(texts.__getitem__, text[glyph].tolist()))
-    lengths = np.fromiter(map(len, texts), np.int64, len(texts))[text[glyph]] + blank[glyph]
-    for i in np.flatnonzero(blank[glyph]).tolist():
-        chars[i] = " " + chars[i]
-    whole = "".join(chars)
-    edges = np.concatenate(([0], np.cumsum(lengths)))[bounds[np.append(at, len(count))]].tolist()
-    words = [whole[a:b] for a, b in pairwise(edges)]
-    if unicodedata.is_normalized("NFC", whole):
+    # The page as one string, in which a sign that no text holds parts the words.
+    heads, blanks = bounds[at], np.flatnonzero(blank[glyph])
+    signs = np.repeat((PARTING, ONE_BLANK), (len(heads), len(blanks)))
+    index = np.insert(text[glyph], np.concatenate((heads, blanks)), signs)
+    words = "".join(map(texts.__getitem__, index.tolist())).split(texts[PARTING])[1:]
+    if unicodedata.is_normalized("NFC", "".join(words)):
         return words
     return [unicodedata.normalize("NFC", word) for word in words]
 

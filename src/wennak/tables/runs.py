@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 from itertools import pairwise
+from statistics import median
 
 import numpy as np
 
@@ -149,11 +150,11 @@ def _falls_into_columns(layout: PageLayout, run: Sequence[Row], row: Row) -> boo
 def _usual_room(run: Sequence[Row], em: float) -> float:
     """The median room between the rows of a run; little where there is only one row."""
     rooms = [max(0.0, b.y0 - a.y1) for a, b in pairwise(run)]
-    return float(np.median(rooms)) if rooms else 0.35 * em
+    return median(rooms) if rooms else 0.35 * em
 
 
 def _size(layout: PageLayout, rows: Sequence[Row]) -> float:
-    return float(np.median(layout.words.size[[i for r in rows for i in r.words]]))
+    return float(median(layout.words.size[[i for r in rows for i in r.words]].tolist()))
 
 
 def _group_lines(layout: PageLayout, rows: Sequence[Row], i: int) -> list[Row]:

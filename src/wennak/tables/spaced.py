@@ -215,10 +215,11 @@ def _are_headings(layout: PageLayout, rows: Sequence[Row], firsts: Sequence[Sequ
 
 def _is_prose(layout: PageLayout, rows: Sequence[Row], cut: float) -> bool:
     """Whether a few lines read as running text on both sides of the only cut."""
-    w = layout.words
-    sides = [[sum((w.x1[i] <= cut + 1) == left for i in r.words) for left in (True, False)] for r in rows]
-    full = sum(min(counts) >= PROSE_WORDS for counts in sides)
-    return len(rows) <= PROSE_ROWS and full >= 0.5 * len(rows)
+    if len(rows) > PROSE_ROWS:
+        return False
+    left = [int((layout.words.x1[r.words] <= cut + 1).sum()) for r in rows]
+    full = sum(PROSE_WORDS <= n <= len(r.words) - PROSE_WORDS for n, r in zip(left, rows, strict=True))
+    return full >= 0.5 * len(rows)
 
 
 def _is_annotated(layout: PageLayout, rows: Sequence[Row], cut: float) -> bool:
@@ -267,13 +268,13 @@ def _margin_words(layout: PageLayout) -> Bools:
     """Words of a line at the very top or bottom of the page that stands apart: a running head or foot."""
     w = layout.words
     out = np.zeros(len(w), dtype=np.bool_)
-    numbers = np.unique(w.row[~w.turned])
-    if len(numbers) < 4:
+    upright = np.flatnonzero(~w.turned)
+    starts = np.flatnonzero(np.diff(w.row[upright], prepend=-1))
+    if len(starts) < 4:
         return out
+    ends = np.append(starts[1:], len(upright))
     for edge, neighbour, next_one in ((0, 1, 2), (-1, -2, -3)):
-        row, beside, beyond = (
-            np.flatnonzero((w.row == numbers[k]) & ~w.turned) for k in (edge, neighbour, next_one)
-        )
+        row, beside, beyond = (upright[starts[k] : ends[k]] for k in (edge, neighbour, next_one))
         top, bottom = float(w.y0[row].min()), float(w.y1[row].max())
         gap = max(float(w.y0[beside].min()) - bottom, top - float(w.y1[beside].max()))
         # A row as far from the next as that from the one after it belongs with them.

@@ -90,10 +90,11 @@ def rows_of(layout: PageLayout, members: Ints) -> list[Row]:
 def _between_numbers(layout: PageLayout, i: int, k: int) -> bool:
     """Whether two neighbouring words are numbers that a blank of their font would not part so far."""
     w = layout.words
-    numbers = is_numeric(w.texts[i]) and is_numeric(w.texts[k])
+    if not (is_numeric(w.texts[i]) and is_numeric(w.texts[k])):
+        return False
     font = layout.ink.fonts[int(w.font[k])]
     blank = (_FIXED_BLANK if font.fixed_pitch else font.space) * float(w.size[k])
-    return numbers and float(w.x0[k] - w.x1[i]) > _NUMBER_FACTOR * blank
+    return float(w.x0[k] - w.x1[i]) > _NUMBER_FACTOR * blank
 
 
 def _is_stretched(layout: PageLayout, members: Ints) -> bool:
