@@ -180,5 +180,7 @@ class PageInk:
 def columns_of(kind: type[C], rows: Sequence[tuple[float, ...]]) -> C:
     """Build a columns object from rows of numbers, each column in the type that its annotation names."""
     types = kind.types()
+    if not rows:
+        return kind(*(np.empty(0, dtype) for dtype in types.values()))
     table = np.array(rows, dtype=np.float64).reshape(len(rows), len(types))
     return kind(*(table[:, i].astype(dtype) for i, dtype in enumerate(types.values())))

@@ -97,10 +97,11 @@ def _by_show(
     size, char_space, word_space, scale, rise, mode = states[6:12]
     tm = np.array(collected.segments, dtype=np.float64).reshape(-1, 6)[segment].T
     a, b, c, d, e, f = _multiply(tm, states[:6])
-    word_space = np.where(np.array([f.one_byte for f in fonts] or [True])[font], word_space, 0.0)
-    vertical = np.array([f.vertical for f in fonts] or [False])[font]
-    ascent = np.array([f.ascent for f in fonts] or [0.75])[font] * size
-    descent = np.array([f.descent for f in fonts] or [-0.22])[font] * size
+    one_byte, vertical, ascent, descent = np.array(
+        [(f.one_byte, f.vertical, f.ascent, f.descent) for f in fonts], dtype=np.float64
+    )[font].T
+    word_space, vertical = word_space * one_byte, vertical > 0
+    ascent, descent = ascent * size, descent * size
     # Vertical writing hangs glyphs from the middle of their top (9.7.4.3, default position vector).
     shift_x, shift_y = np.where(vertical, -0.5 * size, 0.0), np.where(vertical, rise - 0.88 * size, rise)
     step_x, step_y = np.where(vertical, c, a * scale), np.where(vertical, d, b * scale)

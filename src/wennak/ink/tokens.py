@@ -176,7 +176,7 @@ def _cut_plain(shown: list[bytes], opening: bytes) -> tuple[Strings, npt.NDArray
         joined, meant, keep = _unescaped(whole)
         token = token[keep]
     opens, closes = joined == opening[0], joined == opening[0] + (1 if opening == b"(" else 2)
-    depth = np.cumsum(opens.astype(np.int64) - closes)
+    depth = np.cumsum(opens.view(np.int8) - closes.view(np.int8), dtype=np.int16)
     # Strings within strings, and comments, are rare.
     odd = (depth > 1) | ((joined == 37) & (depth < 1))
     if opening == b"<":
@@ -186,24 +186,24 @@ def _cut_plain(shown: list[bytes], opening: bytes) -> tuple[Strings, npt.NDArray
         digits = np.bincount(np.cumsum(opens)[text])
         if (digits % 2).any():
             odd |= text & (digits % 2 == 1)[np.cumsum(opens) * text]
-    bad = np.unique(token[odd])
+    bad = np.unique(token[odd]) if odd.any() else token[:0]
     if len(bad):
         good = np.setdiff1d(np.arange(len(shown)), bad)
         part, _ = _cut_plain([shown[i] for i in good.tolist()], opening)
         part.owner = good[part.owner]
         return part, bad
     inside = (depth == 1) & ~opens
-    starts = opens | ((joined == 91) & ~inside)
-    item = np.cumsum(starts) - 1
-    length = np.bincount(item[inside], minlength=int(item[-1]) + 1 if len(item) else 0)
-    between = np.where(starts, 124, joined)[~inside & ~closes & (joined != 93)].astype(np.uint8)
-    printed = between.tobytes().split(b"|")[1:]
+    starts = np.flatnonzero(opens | ((joined == 91) & ~inside))
+    length = np.diff(np.append(np.cumsum(inside)[starts], np.count_nonzero(inside)))
+    between = joined.copy()
+    between[starts] = 124
+    printed = between[~(inside | closes | (joined == 93))].tobytes().split(b"|")[1:]
     kern = np.fromiter(map(_kern, printed), np.float64, len(printed))
     data = meant[inside]
     if opening == b"<":
         data = np.frombuffer(bytes.fromhex(data.tobytes().decode("ascii")), dtype=np.uint8)
         length = length // 2
-    return Strings(data, length.astype(np.int64), token[starts], kern), bad
+    return Strings(data, length, token[starts], kern), bad
 
 
 def _unescaped(

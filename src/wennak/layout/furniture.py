@@ -3,8 +3,11 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Sequence, Set
+from collections.abc import Sequence
 
+import numpy as np
+
+from ..ink import Floats
 from .flow import Line
 
 _PAGE_NUMBER = re.compile(r"^\W*(page\s+)?([ivxlcdm]+|\d{1,4})(\s*(/|of)\s*\d{1,4})?\W*$", re.I)
@@ -32,7 +35,7 @@ def find_furniture(pages: Sequence[tuple[int, float, Sequence[Line]]], body: flo
     edge = {id(line) for lines in outer for line in lines}
     inner = {line.text for _, _, lines in pages for line in lines if id(line) not in edge}
     for (number, height, lines), margins in zip(pages, outer, strict=True):
-        levels = {round(line.baseline, 1) for line in lines} if margins else set()
+        levels = np.unique(np.round([line.baseline for line in lines], 1))
         for line in margins:
             # Numbers change from page to page; the rest of a running head does not.
             key = (re.sub(r"\d+", "#", line.text), round(line.place.box.y0 / SAME_HEIGHT))
@@ -66,15 +69,16 @@ def _outermost(line: Line, lines: Sequence[Line], height: float) -> bool:
     )
 
 
-def _stands_apart(line: Line, levels: Set[float], height: float, body: float) -> bool:
+def _stands_apart(line: Line, levels: Floats, height: float, body: float) -> bool:
     """Whether a short line stands at the very edge of the page, well away from the text, whose baselines are
     given.
     """
     y = _middle(line, height)
     if EDGE < y < 1 - EDGE or line.size > 1.05 * body or len(line.text.split()) > EDGE_WORDS:
         return False
-    steps = sorted([step for b in levels if (step := abs(b - line.baseline)) > 1])
-    if not steps or steps[0] <= EDGE_GAP * min(body, line.size):
+    steps = np.sort(np.abs(levels - line.baseline))
+    steps = steps[steps > 1]
+    if not len(steps) or steps[0] <= EDGE_GAP * min(body, line.size):
         return False
     # A line as far from the next as that from the one after it is one of a loosely set text.
-    return len(steps) < 2 or abs(steps[1] - 2 * steps[0]) > SAME_STEP * line.size
+    return len(steps) < 2 or bool(abs(steps[1] - 2 * steps[0]) > SAME_STEP * line.size)

@@ -23,7 +23,7 @@ def lay_out(ink: PageInk) -> PageLayout:
     if len(words):
         # The most frequent size by amount of text, in steps of a quarter point.
         steps = np.round(words.size * 4).astype(np.int64)
-        em = float(np.bincount(np.clip(steps, 1, 4000), weights=words.x1 - words.x0).argmax()) / 4
+        em = float(np.bincount(np.minimum(steps, 4000), weights=words.x1 - words.x0).argmax()) / 4
     layout = PageLayout(
         ink.number, upright.width, upright.height, turns, upright, words, find_rules(upright), max(em, 1.0)
     )

@@ -85,7 +85,7 @@ def find_rules(ink: PageInk) -> Rules:
 
 def _merged(at: Floats, low: Floats, high: Floats) -> Lines:
     """Lines that lie on each other or continue each other become one."""
-    if not len(at):
+    if len(at) < 2:
         return Lines(at, low, high)
     order = np.argsort(at, kind="stable")
     at, low, high = at[order], low[order], high[order]

@@ -236,15 +236,12 @@ def _pieces(
     em = np.minimum(size[1:], size[:-1])
     gap = x[1:] - right[:-1]
     follows = (np.abs(y[1:] - y[:-1]) <= BASELINE_SHIFT * em) & (gap <= limit[1:]) & (gap > -0.5 * em)
-    # Glyphs at other angles are held together by direction and distance alone.
-    turned = ~upright[1:] & ~upright[:-1] & (np.hypot(x[1:] - x[:-1], y[1:] - y[:-1]) < 1.3 * em)
-    follows = np.where(upright[1:], follows & upright[:-1], turned)
-    same = (
-        follows
-        & ~(blank & upright)[1:]
-        & (np.abs(angle[1:] - angle[:-1]) < 1)
-        & (em > 0.7 * np.maximum(size[1:], size[:-1]))
-    )
+    follows &= ~blank[1:]
+    if not upright.all():
+        # Glyphs at other angles are held together by direction and distance alone.
+        turned = ~upright[1:] & ~upright[:-1] & (np.hypot(x[1:] - x[:-1], y[1:] - y[:-1]) < 1.3 * em)
+        follows = np.where(upright[1:], follows & upright[:-1], turned)
+    same = follows & (np.abs(angle[1:] - angle[:-1]) < 1) & (em > 0.7 * np.maximum(size[1:], size[:-1]))
     return np.concatenate(([0], np.cumsum(~same)))
 
 
