@@ -1,8 +1,6 @@
 """PDF bytes -> what is drawn on each page: glyphs, strokes, fills, pictures."""
 
 from .arrays import (
-    ONE_BLANK,
-    PARTING,
     Bools,
     Fills,
     Floats,
@@ -14,12 +12,13 @@ from .arrays import (
     Shapes,
     Strokes,
     TextKind,
+    Texts,
     columns_of,
 )
 from .file import PdfFile
 from .navigation import OutlineItem, StructureTree
 
 __all__ = [
-    "ONE_BLANK", "PARTING", "Bools", "Fills", "Floats", "FontFacts", "Glyphs", "Ints", "OutlineItem",
-    "PageInk", "PdfFile", "Pictures", "Shapes", "Strokes", "StructureTree", "TextKind", "columns_of",
+    "Bools", "Fills", "Floats", "FontFacts", "Glyphs", "Ints", "OutlineItem",
+    "PageInk", "PdfFile", "Pictures", "Shapes", "Strokes", "StructureTree", "TextKind", "Texts", "columns_of",
 ]  # fmt: skip

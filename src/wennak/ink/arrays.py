@@ -145,18 +145,27 @@ class TextKind(enum.IntEnum):
     OTHER = 4
 
 
-# Texts that every page knows: the sign that none of the others holds, and a blank.
-PARTING, ONE_BLANK = 0, 1
+@dataclass(frozen=True, slots=True, eq=False)
+class Texts:
+    """The distinct texts that glyphs of a document show: each as a string, its TextKind, and its characters
+    as code points, of which it has `length` from `start` on in `codes`.
+    """
+
+    strings: Sequence[str]
+    kind: Ints
+    codes: npt.NDArray[np.uint32]
+    start: Ints
+    length: Ints
 
 
 @dataclass(slots=True)
 class PageInk:
     """Everything drawn on a page that was read.
 
-    `width` and `height` are those of the page as seen, `text_kinds` gives the TextKind of each text. `marks`
-    gives tag and MCID (-1 for none) of each piece of marked content, `owners` the element of the structure
-    `tree` that holds it (-1 for none; empty where there is no tree), `links` the box and target of each link
-    to somewhere else, `notes` a code and a sentence for each thing that could not be read.
+    `width` and `height` are those of the page as seen, `texts` is what glyphs point into. `marks` gives tag
+    and MCID (-1 for none) of each piece of marked content, `owners` the element of the structure `tree` that
+    holds it (-1 for none; empty where there is no tree), `links` the box and target of each link to somewhere
+    else, `notes` a code and a sentence for each thing that could not be read.
     """
 
     number: int
@@ -168,8 +177,7 @@ class PageInk:
     shapes: Shapes
     pictures: Pictures
     fonts: Sequence[FontFacts]
-    texts: Sequence[str]
-    text_kinds: Ints
+    texts: Texts
     marks: Sequence[tuple[str, int]] = ()
     tree: StructureTree | None = None
     owners: Ints = field(default_factory=lambda: np.empty(0, dtype=np.int64))

@@ -99,8 +99,7 @@ class PdfFile:
             return PageInk(
                 number, 612.0, 792.0, columns_of(Glyphs, []), columns_of(Strokes, []), columns_of(Fills, []),
                 columns_of(Shapes, []), columns_of(Pictures, []), [],
-                self._texts.strings,
-                np.array(self._texts.kinds, dtype=np.int64),
+                self._texts.columns(),
                 notes=[("broken-page", note)],
             )  # fmt: skip
 
@@ -136,8 +135,7 @@ class PdfFile:
             shapes=shapes,
             pictures=pictures,
             fonts=[font.facts for font in self._fonts],
-            texts=self._texts.strings,
-            text_kinds=np.array(self._texts.kinds, dtype=np.int64),
+            texts=self._texts.columns(),
             marks=collected.marks,
             tree=tree,
             owners=np.array(owners, dtype=np.int64),

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import functools
 import re
 import unicodedata
 from collections.abc import Callable, Sequence
@@ -10,7 +11,7 @@ from dataclasses import dataclass, field
 import numpy as np
 import numpy.typing as npt
 
-from .arrays import ONE_BLANK, Floats, FontFacts, Ints, TextKind
+from .arrays import Floats, FontFacts, Ints, TextKind, Texts
 
 UNKNOWN = "\ufffd"
 Octets = npt.NDArray[np.uint8]
@@ -24,14 +25,11 @@ _PIECES = "⎛⎜⎝⎡⎢⎣⎧⎨⎩⎪⎮⎞⎟⎠⎤⎥⎦⎫⎬⎭"
 
 @dataclass(slots=True)
 class TextTable:
-    """The distinct character strings of a document; glyphs point into it by index.
+    """The distinct character strings of a document as they are met; glyphs point into it by index."""
 
-    The first two are those at PARTING and ONE_BLANK.
-    """
-
-    strings: list[str] = field(default_factory=lambda: ["\0", " "])
-    kinds: list[int] = field(default_factory=lambda: [int(TextKind.NOTHING), int(TextKind.BLANK)])
-    index: dict[str, int] = field(default_factory=lambda: {" ": ONE_BLANK})
+    strings: list[str] = field(default_factory=list)
+    index: dict[str, int] = field(default_factory=dict)
+    _columns: Texts | None = None
 
     def put(self, text: str) -> int:
         """Return the index of `text`, adding it if it is new. NUL is no character and is left out."""
@@ -40,10 +38,24 @@ class TextTable:
         if found is None:
             found = self.index[text] = len(self.strings)
             self.strings.append(text)
-            self.kinds.append(_kind(text))
+            self._columns = None
         return found
 
+    def columns(self) -> Texts:
+        """Return the texts met so far as columns."""
+        if self._columns is None:
+            length = np.array([len(text) for text in self.strings], dtype=np.int64)
+            self._columns = Texts(
+                strings=self.strings,
+                kind=np.array([_kind(text) for text in self.strings], dtype=np.int64),
+                codes=np.frombuffer("".join(self.strings).encode("utf-32-le", "surrogatepass"), dtype="<u4"),
+                start=np.cumsum(length) - length,
+                length=length,
+            )
+        return self._columns
 
+
+@functools.lru_cache(10_000)
 def _kind(text: str) -> TextKind:
     if not text.strip():
         return TextKind.BLANK if text else TextKind.NOTHING

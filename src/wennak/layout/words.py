@@ -6,12 +6,11 @@ All distances are in em of the text at hand.
 from __future__ import annotations
 
 import unicodedata
-from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
-from ..ink import ONE_BLANK, PARTING, Bools, Floats, Glyphs, Ints, PageInk, TextKind
+from ..ink import Bools, Floats, Glyphs, Ints, PageInk, TextKind, Texts
 
 # A gap wider than this is a blank. Kerning stays below 0.1 em; the tightest blank of justified text is
 # about 0.18 em (a third of an em, shrunk by a half).
@@ -69,7 +68,7 @@ def find_words(ink: PageInk) -> Words:
     # Glyphs that say nothing (accents that went to their letter) are neither drawn text nor blanks.
     if not len(glyphs):
         return _no_words()
-    kind = ink.text_kinds[glyphs.text]
+    kind = ink.texts.kind[glyphs.text]
     leader = _leaders(glyphs, kind)
     blank = (kind == TextKind.BLANK) | leader
     use = np.flatnonzero(seen & (kind > TextKind.BLANK) & ~blank)
@@ -145,7 +144,7 @@ def raised_ends(words: Words) -> frozenset[str]:
     return frozenset(ends) | {part for end in ends for part in end.split(",")}
 
 
-def _cut(texts: Sequence[str], text: Ints, blank: Bools, first: Ints, count: Ints, at: Ints) -> list[str]:
+def _cut(texts: Texts, text: Ints, blank: Bools, first: Ints, count: Ints, at: Ints) -> list[str]:
     """The characters of words that begin with the pieces `at`, of pieces given by first glyph and count.
 
     `text` is the index into `texts` of each glyph, `blank` tells of a blank before it. Letters with combining
@@ -153,14 +152,22 @@ def _cut(texts: Sequence[str], text: Ints, blank: Bools, first: Ints, count: Int
     """
     bounds = np.concatenate(([0], np.cumsum(count)))
     glyph = np.repeat(first - bounds[:-1], count) + np.arange(len(text))
-    # The page as one string, in which a sign that no text holds parts the words.
-    heads, blanks = bounds[at], np.flatnonzero(blank[glyph])
-    signs = np.repeat((PARTING, ONE_BLANK), (len(heads), len(blanks)))
-    index = np.insert(text[glyph], np.concatenate((heads, blanks)), signs)
-    words = "".join(map(texts.__getitem__, index.tolist())).split(texts[PARTING])[1:]
-    if unicodedata.is_normalized("NFC", "".join(words)):
-        return words
-    return [unicodedata.normalize("NFC", word) for word in words]
+    edges = bounds[np.append(at, len(count))]
+    # The page as one string of code points, in which a NUL stands before each word.
+    index, blank = text[glyph], blank[glyph]
+    length = texts.length[index] + blank
+    length[edges[:-1]] += 1
+    end = np.cumsum(length)
+    own = texts.length[index]
+    glyphs = np.repeat(np.arange(len(index)), own)
+    nth = np.arange(len(glyphs)) - (np.cumsum(own) - own)[glyphs]
+    codes = np.zeros(end[-1], dtype="<u4")
+    codes[(end - own)[glyphs] + nth] = texts.codes[texts.start[index][glyphs] + nth]
+    codes[(end - own)[blank] - 1] = ord(" ")
+    whole = codes.tobytes().decode("utf-32-le", "surrogatepass")
+    if not unicodedata.is_normalized("NFC", whole):
+        return [unicodedata.normalize("NFC", word) for word in whole.split("\0")[1:]]
+    return whole.split("\0")[1:]
 
 
 def _no_words() -> Words:

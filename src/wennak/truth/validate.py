@@ -122,5 +122,5 @@ def ink_texts(truth: Truth) -> dict[int, str]:
     with PdfFile(pdf, pdf.name) as file:
         for number in range(1, file.page_count + 1):
             ink = file.page(number)
-            out[number] = squeezed("".join(ink.texts[i] for i in ink.glyphs.text.tolist()))
+            out[number] = squeezed("".join(ink.texts.strings[i] for i in ink.glyphs.text.tolist()))
     return out
