@@ -29,9 +29,7 @@ def find_furniture(pages: Sequence[tuple[int, float, Sequence[Line]]], body: flo
     """Return the identities of the lines that are furniture, of pages given by number, height and lines."""
     seen: dict[tuple[str, int], list[tuple[int, Line]]] = {}
     out: set[int] = set()
-    outer = [
-        [line for line in lines if line.turned or _in_margin(line, height)] for _, height, lines in pages
-    ]
+    outer = [_in_margins(lines, height) for _, height, lines in pages]
     edge = {id(line) for lines in outer for line in lines}
     inner = {line.text for _, _, lines in pages for line in lines if id(line) not in edge}
     for (number, height, lines), margins in zip(pages, outer, strict=True):
@@ -55,8 +53,14 @@ def _middle(line: Line, height: float) -> float:
     return (line.place.box.y0 + line.place.box.y1) / 2 / height
 
 
-def _in_margin(line: Line, height: float) -> bool:
-    return not MARGIN < _middle(line, height) < 1 - MARGIN
+def _in_margins(lines: Sequence[Line], height: float) -> list[Line]:
+    """The lines that stand in the margins, and those set sideways."""
+    top, bottom = MARGIN * height, (1 - MARGIN) * height
+    return [
+        line
+        for line in lines
+        if line.turned or not top < (line.place.box.y0 + line.place.box.y1) / 2 < bottom
+    ]
 
 
 def _outermost(line: Line, lines: Sequence[Line], height: float) -> bool:

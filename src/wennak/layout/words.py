@@ -185,7 +185,10 @@ def _leaders(g: Glyphs, kind: Ints) -> Bools:
     step = g.x[at[1:]] - g.x[at[:-1]]
     em = g.size[at[1:]]
     linked = (np.abs(g.y[at[1:]] - g.y[at[:-1]]) < BASELINE_SHIFT * em) & (step > 0) & (step < 2.5 * em)
-    if np.count_nonzero(linked) < LEADER_DOTS - 1:
+    run = linked
+    for k in range(1, LEADER_DOTS - 1):
+        run = run[:-1] & linked[k:]
+    if not run.any():
         return out
     # Blanks may stand between the dots, other characters may not.
     others = np.cumsum(~dot & (kind > TextKind.BLANK))
@@ -255,26 +258,25 @@ def _pieces(
 def _script_baselines(x0: Floats, x1: Floats, baseline: Floats, size: Floats, turned: Bools) -> Floats:
     """Set raised and lowered small pieces on the baseline of the piece beside them in the stream."""
     out = baseline.copy()
-    smaller = {
-        1: np.flatnonzero(size[1:] < SCRIPT_SIZE * size[:-1]) + 1,
-        -1: np.flatnonzero(size[:-1] < SCRIPT_SIZE * size[1:]),
-    }
+    beside = []
+    for step, here in (
+        (1, np.flatnonzero(size[1:] < SCRIPT_SIZE * size[:-1]) + 1),
+        (-1, np.flatnonzero(size[:-1] < SCRIPT_SIZE * size[1:])),
+    ):
+        there = here - step
+        gap = x0[here] - x1[there] if step == 1 else x0[there] - x1[here]
+        near = (gap > -0.3 * size[there]) & (gap < 0.4 * size[there]) & ~turned[here] & ~turned[there]
+        beside.append((here[near], there[near], size[there[near]]))
+    # A script may stand on a script.
     for _ in range(2):
         before = out.copy()
-        for step, here in smaller.items():
-            there = here - step
-            gap = x0[here] - x1[there] if step == 1 else x0[there] - x1[here]
-            em = size[there]
+        for here, there, em in beside:
             shift = baseline[here] - out[there]
             attach = (
-                (gap > -0.3 * em)
-                & (gap < 0.4 * em)
-                & (shift > -0.75 * em)
+                (shift > -0.75 * em)
                 & (shift < 0.4 * em)
                 & (np.abs(shift) > BASELINE_SHIFT * em)
                 & (out[here] == baseline[here])
-                & ~turned[here]
-                & ~turned[there]
             )
             out[here[attach]] = out[there[attach]]
         if np.array_equal(out, before):
