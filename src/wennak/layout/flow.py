@@ -14,7 +14,7 @@ from ..model import Box, Mark, Place
 from .bidi import logical
 from .figures import FigureArea
 from .joining import Stretch, joined_stretches
-from .page import FieldArea, PageLayout
+from .page import FieldArea, PageLayout, rounded_boxes
 from .tags import Tags
 
 # A gap this wide (em) parts two pieces of text that happen to stand at one height.
@@ -190,13 +190,12 @@ def _lines(layout: PageLayout, members: Ints, groups: Ints) -> Iterator[tuple[Li
         traits[:, 0] | traits[:, 1] | (links[members] >= 0) | (w.trail[members] > 0), starts
     ).tolist()
     zone_of = _by_zone(layout) if tags else groups
-    # Rounded as places are.
-    sides = (
+    boxes = rounded_boxes(
         np.minimum.reduceat(x0, starts), np.minimum.reduceat(w.y0[members], starts),
         np.maximum.reduceat(x1, starts), np.maximum.reduceat(w.y1[members], starts),
     )  # fmt: skip
     columns = (
-        starts, np.append(starts[1:], len(members)), *(np.round(side, 2) for side in sides),
+        starts, np.append(starts[1:], len(members)),
         w.baseline[members][starts], np.add.reduceat(size * width, starts) / total,
     )  # fmt: skip
     words = members.tolist()
@@ -207,19 +206,18 @@ def _lines(layout: PageLayout, members: Ints, groups: Ints) -> Iterator[tuple[Li
     zones, styles, own = zone_of[firsts].tolist(), shares.tolist(), group[starts].tolist()
     labelled = _labelled(layout, members, starts, columns[1])
     edges = [(z.x0, z.x1) for z in layout.zones] + [(float(x0.min()), float(x1.max()))]
-    for k, (a, b, l, t, r, bt, base, em) in enumerate(zip(*(c.tolist() for c in columns), strict=True)):
+    places = layout.places(boxes)
+    for k, (a, b, base, em) in enumerate(zip(*(c.tolist() for c in columns), strict=True)):
         bold, italic, fixed = styles[k]
-        box = Box(l, t, r, bt)
         shown = _fixed_text(layout, words[a:b]) if fixed else " ".join(texts[a:b])
         if 0 < lead[k] < len(texts[a]):
             # A raised mark at the start of a line stands before its text, not in its first word.
             shown = f"{shown[: lead[k]]} {shown[lead[k] :]}"
         text = logical(shown)
-        place = layout.place(box) if layout.turns else Place(layout.number, box)
         left, right = edges[zones[k]]
         line = Line(
-            text, place, box, base, em, bold, italic, fixed, zones[k], left, right,
-            layout.has_dot(box, em), texts[a] if labelled[k] else "", led[k], turned[k], lead[k],
+            text, places[k], boxes[k], base, em, bold, italic, fixed, zones[k], left, right,
+            layout.has_dot(boxes[k], em), texts[a] if labelled[k] else "", led[k], turned[k], lead[k],
         )  # fmt: skip
         if special[k] and text == shown and not fixed:
             line.marks = _marks(layout, texts[a:b], looks[a:b].tolist(), lead[k])

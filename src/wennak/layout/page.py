@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 
 import numpy as np
@@ -74,6 +75,12 @@ class PageLayout:
         b = turned_back(box, self.turns, *seen)
         return Place(self.number, Box(round(b.x0, 2), round(b.y0, 2), round(b.x1, 2), round(b.y1, 2)))
 
+    def places(self, boxes: Sequence[Box]) -> list[Place]:
+        """Return where boxes of this layout, with sides rounded as those of places are, stand in the
+        document.
+        """
+        return [self.place(box) if self.turns else Place(self.number, box) for box in boxes]
+
     def seen_box(self, box: Box) -> Box:
         """Return a box of the page as it is seen in the coordinates of this layout."""
         seen = (self.height, self.width) if self.turns % 2 else (self.width, self.height)
@@ -96,6 +103,12 @@ class PageLayout:
         near, far = (reach * em for reach in DOT_REACH)
         x, y = self.dots[:, 0], self.dots[:, 1]
         return bool(((x > box.x0 - far) & (x < box.x0 - near) & (y > box.y0) & (y < box.y1)).any())
+
+
+def rounded_boxes(x0: Floats, y0: Floats, x1: Floats, y1: Floats) -> list[Box]:
+    """Return boxes with the given sides, rounded as those of places are."""
+    sides = (np.round(side, 2).tolist() for side in (x0, y0, x1, y1))
+    return [Box(*box) for box in zip(*sides, strict=True)]
 
 
 def find_dots(ink: PageInk, em: float) -> Floats:

@@ -202,26 +202,13 @@ def _gutter(layout: PageLayout, spans: Spans) -> tuple[float, float, float, Part
     if not len(bins):
         return None
     half = SPAN_GAP * em / 2
-    crossed = (spans.x0[None] < bins[:, None] + half) & (spans.x1[None] > bins[:, None] - half)
-    top_edge, bottom_edge = float(spans.y0.min()) - 1, float(spans.y1.max()) + 1
-    # A rule or a band of shading across a strip ends it, as text does.
-    bars = _bars(layout, top_edge, bottom_edge)
-    barred = (bars[0] < bins[:, None] - em) & (bars[2] > bins[:, None] + em)
-    bar_top, bar_bottom = np.concatenate((spans.y0, bars[1])), np.concatenate((spans.y1, bars[3]))
-    order = np.argsort(bar_top, kind="stable")
-    blocked = np.concatenate((crossed, barred), axis=1)[:, order]
-    # For each bin, the free stretch above each span or rule that blocks it, and below the last.
-    below = np.maximum.accumulate(np.where(blocked, bar_bottom[order], top_edge), axis=1)
-    ends = np.concatenate((np.full((len(bins), 1), top_edge), below), axis=1)
-    starts = np.concatenate(
-        (np.where(blocked, bar_top[order], -np.inf), np.full((len(bins), 1), bottom_edge)), axis=1
-    )
-    best = np.argmax(starts - ends, axis=1)
-    rows = np.arange(len(bins))
-    low, high = ends[rows, best], starts[rows, best]
-    inside = (spans.y0 >= low[:, None] - 0.5) & (spans.y1 <= high[:, None] + 0.5) & ~crossed
-    beside = [(inside & side).sum(axis=1) for side in (spans.x1 < bins[:, None], spans.x0 > bins[:, None])]
-    tall = (high - low > MIN_LINES * em) & (np.minimum(*beside) >= MIN_LINES)
+    top, bottom = float(spans.y0.min()) - 1, float(spans.y1.max()) + 1
+    low, high = _tallest(spans, _bars(layout, top, bottom), bins, top, bottom, half, em)
+    tall = high - low > MIN_LINES * em
+    bins, low, high = bins[tall], low[tall], high[tall]
+    inside = (spans.y0 >= low[:, None] - 0.5) & (spans.y1 <= high[:, None] + 0.5)
+    sides = (spans.x1 <= bins[:, None] - half, spans.x0 >= bins[:, None] + half)
+    tall = np.minimum(*((inside & side).sum(axis=1) for side in sides)) >= MIN_LINES
     candidates = zip(bins[tall].tolist(), low[tall].tolist(), high[tall].tolist(), strict=True)
     # Bins beside each other with the same heights are one strip; judge it once, at its middle.
     strips: dict[tuple[int, int], list[float]] = {}
@@ -236,6 +223,28 @@ def _gutter(layout: PageLayout, spans: Spans) -> tuple[float, float, float, Part
             if kind is not None:
                 return x, *_without_shared_rows(spans, x, float(top), float(bottom), em), kind
     return None
+
+
+def _tallest(
+    spans: Spans, bars: Floats, bins: Floats, top: float, bottom: float, half: float, em: float
+) -> tuple[Floats, Floats]:
+    """Ends of the tallest stretch between two heights that is free around each x: nothing comes nearer to it
+    than `half`, and no rule or band of shading runs across it by an em on both sides.
+    """
+    above, below = np.concatenate((spans.y0, bars[1])), np.concatenate((spans.y1, bars[3]))
+    left = np.concatenate((spans.x0 - half, bars[0] + em))
+    right = np.concatenate((spans.x1 + half, bars[2] - em))
+    order = np.argsort(above, kind="stable")
+    above = above[order]
+    blocked = (left[order] < bins[:, None]) & (right[order] > bins[:, None])
+    # The free stretch above each thing that blocks, and below the last.
+    ends = np.full((len(bins), len(order) + 1), top)
+    np.maximum.accumulate(np.where(blocked, below[order], top), axis=1, out=ends[:, 1:])
+    room = np.where(blocked, above, -np.inf) - ends[:, :-1]
+    best, rows = np.argmax(room, axis=1), np.arange(len(bins))
+    last = bottom - ends[:, -1] > room[rows, best]
+    low = np.where(last, ends[:, -1], ends[rows, best])
+    return low, np.where(last, bottom, above[best])
 
 
 def _bars(layout: PageLayout, top: float, bottom: float) -> Floats:

@@ -43,8 +43,9 @@ def attach_captions(layout: PageLayout, drafts: list[TableDraft]) -> None:
 def _rows_beside(layout: PageLayout, draft: TableDraft, above: bool, wide: bool = False) -> list[Row]:
     """Rows above or below a table within reach, the nearest first; `wide`: also those left and right."""
     w, em, box = layout.words, layout.em, draft.box
-    own = draft.word_indices()
-    home = max(layout.zones, key=lambda z: int(np.isin(own, z.members).sum()), default=None)
+    own = np.zeros(len(w), dtype=np.bool_)
+    own[draft.word_indices()] = True
+    home = max(layout.zones, key=lambda z: int(own[z.members].sum()), default=None)
     if home is None:
         return []
     middle = (w.y0[home.members] + w.y1[home.members]) / 2

@@ -12,7 +12,8 @@ from ..ink import Ints
 from ..layout import PageLayout
 from ..layout.bidi import logical
 from ..layout.joining import MARKER, join_lines
-from ..model import Box, Cell, Table
+from ..layout.page import rounded_boxes
+from ..model import Box, Cell, Place, Table
 
 
 @dataclass(slots=True)
@@ -79,6 +80,8 @@ def words_text(layout: PageLayout, members: list[int]) -> str:
 
     Items of a list, which begin with a mark each, stand on lines of their own.
     """
+    if len(members) == 1:
+        return logical(layout.words.texts[members[0]])
     rows: list[list[int]] = []
     last = None
     for i in members:
@@ -112,11 +115,11 @@ def _begins_item(layout: PageLayout, rows: list[list[int]], k: int) -> bool:
     return layout.has_dot(box, float(w.size[first]))
 
 
-def _boxes(layout: PageLayout, cells: list[CellDraft]) -> list[Box | None]:
-    """The boxes around the words of the cells, None for an empty one."""
+def _places(layout: PageLayout, cells: list[CellDraft]) -> list[list[Place]]:
+    """Where the words of each cell stand; nothing for an empty one."""
     filled = [c for c in cells if c.words]
     if not filled:
-        return [None] * len(cells)
+        return [[] for _ in cells]
     w = layout.words
     index = np.array([i for c in filled for i in c.words], dtype=np.int64)
     starts = np.cumsum([0, *(len(c.words) for c in filled[:-1])])
@@ -124,8 +127,8 @@ def _boxes(layout: PageLayout, cells: list[CellDraft]) -> list[Box | None]:
         np.minimum.reduceat(w.x0[index], starts), np.minimum.reduceat(w.y0[index], starts),
         np.maximum.reduceat(w.x1[index], starts), np.maximum.reduceat(w.y1[index], starts),
     )  # fmt: skip
-    boxes = iter([Box(*sides) for sides in zip(*(s.tolist() for s in sides), strict=True)])
-    return [next(boxes) if c.words else None for c in cells]
+    places = iter(layout.places(rounded_boxes(*sides)))
+    return [[next(places)] if c.words else [] for c in cells]
 
 
 def finished(draft: TableDraft, layout: PageLayout, sure: Sequence[float] | None = None) -> Table:
@@ -134,8 +137,7 @@ def finished(draft: TableDraft, layout: PageLayout, sure: Sequence[float] | None
     score = [round(float(p), 3) for p in sure] if sure is not None else [1.0] * len(draft.cells)
     order = sorted(range(len(draft.cells)), key=lambda k: (draft.cells[k].row, draft.cells[k].column))
     drafted = [draft.cells[k] for k in order]
-    for k, c, cell_box in zip(order, drafted, _boxes(layout, drafted), strict=True):
-        places = [layout.place(cell_box)] if cell_box else []
+    for k, c, places in zip(order, drafted, _places(layout, drafted), strict=True):
         header = c.row < draft.header_rows
         text = words_text(layout, c.words)
         if text or c.rowspan > 1 or c.colspan > 1 or header:

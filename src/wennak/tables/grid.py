@@ -96,9 +96,11 @@ def _left_edges(layout: PageLayout, rows: Sequence[Row], cuts: Sequence[float]) 
     """Where the text right of each cut begins in at least half of the rows, None where it does not agree."""
     w, em = layout.words, layout.em
     out: list[float | None] = []
+    x = w.x0[[i for r in rows for i in r.words]]
+    starts = np.cumsum([0, *(len(r.words) for r in rows[:-1])])
     for cut in cuts:
-        beyond = [[float(w.x0[i]) for i in r.words if w.x0[i] >= cut - 0.2 * em] for r in rows]
-        firsts = np.array([min(b) for b in beyond if b])
+        firsts = np.minimum.reduceat(np.where(x >= cut - 0.2 * em, x, np.inf), starts)
+        firsts = firsts[np.isfinite(firsts)]
         agreed = (np.abs(firsts[:, None] - firsts) < ALIGNED * em).sum(axis=1)
         best = int(agreed.argmax()) if len(firsts) else 0
         agree = len(firsts) > 0 and agreed[best] >= max(3, 0.5 * len(firsts))
@@ -118,18 +120,18 @@ def _pieces(
     index = np.array(row.words, dtype=np.int64)
     first, last = column_of(w.x0[index], w.x1[index], cuts)
     out: list[tuple[int, int, list[int]]] = []
-    limits = blank_limits(layout, index).tolist()
-    for k, i in enumerate(row.words):
-        a, b = int(first[k]), int(last[k])
+    columns = (first, last, w.x0[index], w.x1[index], blank_limits(layout, index))
+    right = 0.0
+    for i, a, b, x0, x1, limit in zip(row.words, *(c.tolist() for c in columns), strict=True):
+        gap, right = x0 - right, x1
         if out:
             pa, pb, words = out[-1]
-            gap = float(w.x0[i] - w.x1[words[-1]])
             # A blank across a cut: the text runs on, unless numbers stand on both sides or the column's
             # text begins right here.
             edge = edges[pb] if a == pb + 1 else None
             parted = is_numeric(w.texts[i]) and is_numeric(w.texts[words[-1]])
-            parted |= edge is not None and abs(float(w.x0[i]) - edge) < ALIGNED * layout.em
-            if a <= pb or (gap < limits[k] and a == pb + 1 and not parted):
+            parted |= edge is not None and abs(x0 - edge) < ALIGNED * layout.em
+            if a <= pb or (gap < limit and a == pb + 1 and not parted):
                 out[-1] = (min(a, pa), max(b, pb), [*words, i])
                 continue
         out.append((a, b, [i]))

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections import Counter
 from collections.abc import Sequence
 
 import numpy as np
@@ -86,15 +85,16 @@ def _bold_rows(layout: PageLayout, draft: TableDraft) -> int:
 
 def _rows_in_another_font(layout: PageLayout, draft: TableDraft) -> int:
     """Number of leading rows set in fonts that the rows below them hardly use: italic, or another family."""
-    names = [layout.ink.fonts[k].name for k in layout.words.font.tolist()]
-    rows = [Counter[str]() for _ in range(draft.rows)]
-    for c in draft.cells:
-        rows[c.row].update(names[i] for i in c.words)
+    names = [f.name for f in layout.ink.fonts]
+    family = np.array([names.index(name) for name in names], dtype=np.int64)
+    words = np.array([i for c in draft.cells for i in c.words], dtype=np.int64)
+    row = np.repeat([c.row for c in draft.cells], [len(c.words) for c in draft.cells])
+    counts = np.zeros((draft.rows, len(names)), dtype=np.int64)
+    np.add.at(counts, (row, family[layout.words.font[words]]), 1)
     for heads in range(min(MAX_HEADER, draft.rows - 1), 0, -1):
-        body = sum(rows[heads:], Counter[str]())
-        own = sum(rows[:heads], Counter[str]())
-        rare = all(body[name] <= OTHER_FONT * body.total() for name in own)
-        if rare and all(rows[:heads]) and body.total() >= own.total():
+        own, body = counts[:heads].sum(axis=0), counts[heads:].sum(axis=0)
+        rare = (body[own > 0] <= OTHER_FONT * body.sum()).all()
+        if rare and counts[:heads].any(axis=1).all() and body.sum() >= own.sum():
             return heads
     return 0
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import functools
 import re
 
 NUMERIC = re.compile(
@@ -10,6 +11,7 @@ NUMERIC = re.compile(
 _VERSION = re.compile(r"\d\.\d{1,2}\.\d")
 
 
+@functools.lru_cache(8192)
 def is_numeric(text: str) -> bool:
     """Whether a text is a number as tables print it: signs, currency, parentheses, dashes for nothing.
 

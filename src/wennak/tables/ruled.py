@@ -57,11 +57,10 @@ def _unruled_cuts(layout: PageLayout, rows: Sequence[Row], lattice: Lattice) -> 
     """Gutters within the strips between upright lines."""
     w = layout.words
     out: list[float] = []
+    members = np.array([i for r in rows for i in r.words], dtype=np.int64)
+    middle = (w.x0[members] + w.x1[members]) / 2
     for x0, x1 in pairwise(lattice.xs.tolist()):
-        members = np.array(
-            [i for r in rows for i in r.words if x0 <= (w.x0[i] + w.x1[i]) / 2 <= x1], dtype=np.int64
-        )
-        inside = rows_of(layout, members)
+        inside = rows_of(layout, members[(middle >= x0) & (middle <= x1)])
         several = sum(len(r.spans) > 1 for r in inside)
         if several >= max(2, 0.6 * len(inside)):
             out += gutters(layout, inside, x0, x1, layout.em, stub=x0 == lattice.xs[0])
