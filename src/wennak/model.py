@@ -16,7 +16,7 @@ if TYPE_CHECKING:
     from .emit import Passage
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(slots=True)
 class Box:
     """An upright rectangle, in points: left, top, right, bottom."""
 
@@ -51,7 +51,7 @@ class Box:
         )
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(slots=True)
 class Place:
     """Where something stands: a page (from 1) and a box on it."""
 
@@ -62,7 +62,7 @@ class Place:
 MarkKind = Literal["bold", "italic", "link", "note"]
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(slots=True)
 class Mark:
     """What characters `start` to `end` (exclusive) of a text are: bold, italic, a link to `target`, or the
     mark of the footnote whose id is `target`.

@@ -91,6 +91,8 @@ def merged_places(places: Sequence[Place]) -> list[Place]:
 
 
 def _joined(group: Sequence[Line], style: Style) -> tuple[str, list[Mark]]:
+    if len(group) == 1:
+        return group[0].text, merged_marks(group[0].marks)
     text, starts = joined_lines([line.text for line in group], style.compounds)
     if not any(line.marks for line in group):
         return text, []

@@ -22,6 +22,8 @@ SAME_SIZE = 1.04
 MAX_HEADING_WORDS = 16
 MAX_LINES = 4
 MAX_WORDS = 30
+# Its number, with what stands around it, adds no more characters to the title than these.
+MAX_NUMBER = 20
 
 _NUMBER = re.compile(r"^((?:\d{1,2}|[A-Z])(?:\.\d{1,2})*)\.?\s+(?=\S)|^([IVX]+)\.\s+(?=\S)")
 _ITEM = re.compile(r"^([•●○■□▪▫◦‣–—∗*·⁃-]|\(?\d{1,3}[.)]|\(?[a-zA-Z][.)]|\(?[ivx]{1,5}[.)])\s+(?=\S)")
@@ -35,13 +37,15 @@ CAPTION = re.compile(
 
 @dataclass(slots=True)
 class Evidence:
-    """What a document says about its headings: size of its body text, outline entries by plain title, and
-    whether trusted tags name any headings.
+    """What a document says about its headings: size of its body text, outline entries by plain title,
+    whether trusted tags name any headings, and the length of the longest text that may be such a title with
+    its number.
     """
 
     body: float
     outline: dict[str, list[OutlineItem]] = field(default_factory=dict)
     tagged: bool = False
+    longest: int = 0
 
 
 @dataclass(slots=True)
@@ -60,12 +64,13 @@ def evidence(pages: Sequence[Sequence[Line]], body: float, outline: Sequence[Out
     for item in outline:
         titles.setdefault(_plain(item.title), []).append(item)
     titles.pop("", None)
-    return Evidence(body, titles, any(_tag_level(line) for lines in pages for line in lines))
+    longest = max((len(item.title) + MAX_NUMBER for item in outline), default=0)
+    return Evidence(body, titles, any(_tag_level(line) for lines in pages for line in lines), longest)
 
 
 def _take_outline_entry(text: str, page: int, facts: Evidence) -> bool:
     """Whether an entry of the outline is titled like a text on its page; an entry names one text only."""
-    items = facts.outline.get(_plain(text), []) if facts.outline else []
+    items = facts.outline.get(_plain(text), []) if len(text) <= facts.longest else []
     for item in items:
         if item.page in (0, page):
             items.remove(item)

@@ -192,13 +192,16 @@ def _contents_runs(lines: Sequence[Line]) -> list[tuple[int, int]]:
             last = max(last, value)
             entries, led = entries + 1, led + number.led
             at = end = at + 2
-        named = k > 0 and bool(_CONTENTS.match(lines[k - 1].text.strip()))
-        if entries >= MIN_ENTRIES and (named or led >= 0.5 * entries):
+        if entries >= MIN_ENTRIES and (led >= 0.5 * entries or (k > 0 and _names_contents(lines[k - 1]))):
             runs.append((k, end))
             k = end
         else:
             k += 1
     return runs
+
+
+def _names_contents(line: Line) -> bool:
+    return bool(_CONTENTS.match(line.text.strip()))
 
 
 def _is_entry(title: Line, number: Line) -> bool:
