@@ -330,7 +330,7 @@ def _distances(a: Floats, b: Floats) -> Floats:
 
 def _is_prose(spans: Spans, em: float) -> bool:
     width = float(spans.x1.max() - spans.x0.min())
-    if width < PROSE_WIDTH * em:
+    if width < PROSE_WIDTH * em or spans.words.sum() < PROSE_SHARE * MIN_LINES * PROSE_WORDS:
         return False
     _, row = np.unique(np.round(spans.baseline / (0.3 * em)), return_inverse=True)
     words, ink = np.bincount(row, weights=spans.words), np.bincount(row, weights=spans.ink)

@@ -14,7 +14,7 @@ import numpy as np
 
 from ..ink import Floats
 from ..layout import PageLayout
-from .draft import TableDraft
+from .draft import TableDraft, plain_text
 from .numbers import is_numeric
 
 FEATURES = (
@@ -58,7 +58,7 @@ def features(layout: PageLayout, draft: TableDraft) -> Floats:
     new_line[starts] = False
     lines = np.add.reduceat(new_line.astype(np.int64), starts)
     numeric = np.zeros(n, dtype=np.bool_)
-    numeric[full] = [is_numeric(" ".join([w.texts[i] for i in draft.cells[k].words])) for k in full.tolist()]
+    numeric[full] = [is_numeric(plain_text(layout, draft.cells[k].words)) for k in full.tolist()]
     filled = np.zeros((draft.rows, draft.columns), dtype=np.bool_)
     filled[row[full], column[full]] = True
     for k in full[(rowspan[full] > 1) | (colspan[full] > 1)].tolist():

@@ -75,6 +75,12 @@ def text_columns(
     return [(a, b) if a <= b else None for a, b in sides]
 
 
+def plain_text(layout: PageLayout, members: Sequence[int]) -> str:
+    """Return words with blanks between them, as they stand."""
+    texts = layout.words.texts
+    return texts[members[0]] if len(members) == 1 else " ".join([texts[i] for i in members])
+
+
 def words_text(layout: PageLayout, members: list[int]) -> str:
     """Join words to text, row by row; a word broken at a line end is put together again.
 
@@ -134,7 +140,7 @@ def _places(layout: PageLayout, cells: list[CellDraft]) -> list[list[Place]]:
 def finished(draft: TableDraft, layout: PageLayout, sure: Sequence[float] | None = None) -> Table:
     """Turn a draft into a table of the model; `sure` gives the confidence of each of its cells."""
     cells = []
-    score = [round(float(p), 3) for p in sure] if sure is not None else [1.0] * len(draft.cells)
+    score = np.round(sure, 3).tolist() if sure is not None else [1.0] * len(draft.cells)
     order = sorted(range(len(draft.cells)), key=lambda k: (draft.cells[k].row, draft.cells[k].column))
     drafted = [draft.cells[k] for k in order]
     for k, c, places in zip(order, drafted, _places(layout, drafted), strict=True):

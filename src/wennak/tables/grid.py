@@ -9,7 +9,7 @@ import numpy as np
 
 from ..layout import PageLayout
 from ..model import Box
-from .draft import CellDraft, TableDraft
+from .draft import CellDraft, TableDraft, plain_text
 from .numbers import is_numeric
 from .rowcuts import row_starts
 from .strips import Row, blank_limits, column_of
@@ -35,8 +35,8 @@ def build_grid(
     """
     columns = len(cuts) + 1
     edges = _left_edges(layout, rows, cuts)
-    pieces = [_pieces(layout, row, cuts, edges) for row in rows]
-    filled = [frozenset(c for first, last, _ in p for c in range(first, last + 1)) for p in pieces]
+    pieces = _pieces(layout, rows, cuts, edges)
+    filled = [frozenset([c for first, last, _ in p for c in range(first, last + 1)]) for p in pieces]
     numbers = [_number_columns(layout, p) for p in pieces]
     band = np.searchsorted(np.sort(np.asarray(separators, dtype=np.float64)), [_middle(r) for r in rows])
     starts: list[bool] = []
@@ -79,10 +79,9 @@ def _begins_body(
 
 def _number_columns(layout: PageLayout, pieces: Sequence[tuple[int, int, list[int]]]) -> frozenset[int]:
     """The columns in which a line holds a number."""
-    texts = layout.words.texts
     found = []
     for first, last, words in pieces:
-        text = " ".join(texts[i] for i in words)
+        text = plain_text(layout, words)
         if first == last and any(c.isdigit() for c in text) and is_numeric(text):
             found.append(first)
     return frozenset(found)
@@ -109,32 +108,36 @@ def _left_edges(layout: PageLayout, rows: Sequence[Row], cuts: Sequence[float]) 
 
 
 def _pieces(
-    layout: PageLayout, row: Row, cuts: Sequence[float], edges: Sequence[float | None]
-) -> list[tuple[int, int, list[int]]]:
-    """Cut a row of words at the column cuts: (first column, last column, words).
+    layout: PageLayout, rows: Sequence[Row], cuts: Sequence[float], edges: Sequence[float | None]
+) -> list[list[tuple[int, int, list[int]]]]:
+    """Cut rows of words at the column cuts, each into (first column, last column, words).
 
     A stretch of words is only cut where a gap wider than a usual blank falls on a cut; a span that crosses
     cuts otherwise stays whole.
     """
     w = layout.words
-    index = np.array(row.words, dtype=np.int64)
+    index = np.array([i for r in rows for i in r.words], dtype=np.int64)
     first, last = column_of(w.x0[index], w.x1[index], cuts)
-    out: list[tuple[int, int, list[int]]] = []
     columns = (first, last, w.x0[index], w.x1[index], blank_limits(layout, index))
-    right = 0.0
-    for i, a, b, x0, x1, limit in zip(row.words, *(c.tolist() for c in columns), strict=True):
-        gap, right = x0 - right, x1
-        if out:
-            pa, pb, words = out[-1]
-            # A blank across a cut: the text runs on, unless numbers stand on both sides or the column's
-            # text begins right here.
-            edge = edges[pb] if a == pb + 1 else None
-            parted = is_numeric(w.texts[i]) and is_numeric(w.texts[words[-1]])
-            parted |= edge is not None and abs(x0 - edge) < ALIGNED * layout.em
-            if a <= pb or (gap < limit and a == pb + 1 and not parted):
-                out[-1] = (min(a, pa), max(b, pb), [*words, i])
-                continue
-        out.append((a, b, [i]))
+    facts = zip(*(c.tolist() for c in columns), strict=True)
+    out = []
+    for row in rows:
+        found: list[tuple[int, int, list[int]]] = []
+        right = 0.0
+        for i, (a, b, x0, x1, limit) in zip(row.words, facts, strict=False):
+            gap, right = x0 - right, x1
+            if found:
+                pa, pb, words = found[-1]
+                # A blank across a cut: the text runs on, unless numbers stand on both sides or the column's
+                # text begins right here.
+                edge = edges[pb] if a == pb + 1 else None
+                parted = is_numeric(w.texts[i]) and is_numeric(w.texts[words[-1]])
+                parted |= edge is not None and abs(x0 - edge) < ALIGNED * layout.em
+                if a <= pb or (gap < limit and a == pb + 1 and not parted):
+                    found[-1] = (min(a, pa), max(b, pb), [*words, i])
+                    continue
+            found.append((a, b, [i]))
+        out.append(found)
     return out
 
 

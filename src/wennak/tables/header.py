@@ -7,7 +7,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from ..layout import PageLayout
-from .draft import TableDraft
+from .draft import TableDraft, plain_text
 from .numbers import is_numeric
 
 MAX_HEADER = 4
@@ -105,10 +105,9 @@ def _numeric_body(layout: PageLayout, draft: TableDraft) -> bool:
     total = np.zeros(draft.columns)
     head = np.zeros(draft.columns, dtype=bool)
     for c in draft.cells:
-        text = " ".join(layout.words.texts[i] for i in c.words)
-        if not text:
+        if not c.words:
             continue
-        is_number = is_numeric(text)
+        is_number = is_numeric(plain_text(layout, c.words))
         if c.row == 0:
             head[c.column : c.column + c.colspan] |= is_number
         elif c.colspan == 1:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from itertools import pairwise
 
 from ..layout import PageLayout
-from .draft import CellDraft, TableDraft
+from .draft import CellDraft, TableDraft, plain_text
 from .numbers import is_numeric
 
 # Signs before a number, and after it.
@@ -18,6 +18,8 @@ def join_signs(layout: PageLayout, draft: TableDraft) -> None:
     """Join columns that hold nothing but signs of currencies, per cent or parentheses to the numbers beside
     them.
     """
+    if (BEFORE | AFTER).isdisjoint([layout.words.texts[i] for c in draft.cells for i in c.words]):
+        return
     _hand_over(layout, draft)
     for column in range(draft.columns - 1, 0, -1):
         for signs, target in ((BEFORE, column + 1), (AFTER, column - 1)):
@@ -55,7 +57,7 @@ def _holds_signs(
     return bool(own) and all(
         all(texts[i] in signs for i in c.words)
         and c.row in beside
-        and is_numeric(" ".join(texts[i] for i in beside[c.row].words))
+        and is_numeric(plain_text(layout, beside[c.row].words))
         for c in own
     )
 
