@@ -20,7 +20,9 @@ def ink_of(data: bytes) -> PageInk:
 def text_of(ink: PageInk, seen_only: bool = True) -> str:
     g = ink.glyphs
     return "".join(
-        ink.texts.strings[t] for t, v in zip(g.text.tolist(), g.visible.tolist(), strict=True) if v or not seen_only
+        ink.texts.strings[t]
+        for t, v in zip(g.text.tolist(), g.visible.tolist(), strict=True)
+        if v or not seen_only
     )
 
 

@@ -204,7 +204,8 @@ class Contents:
 class Cell:
     """One cell of a table: its first row and column (from 0), its extent, and its text as printed.
 
-    Where a cell holds a list, its items stand on lines of their own, each with its mark.
+    Where a cell holds a list, its items stand on lines of their own, each with its mark. `indent` counts the
+    steps by which a label in the first column is set in.
     """
 
     row: int
@@ -215,6 +216,7 @@ class Cell:
     header: bool = False
     places: list[Place] = field(default_factory=list)
     confidence: float = 1.0
+    indent: int = 0
 
 
 @dataclass(frozen=True, slots=True)
@@ -237,7 +239,8 @@ class Table:
     """A table as a grid of cells that do not overlap.
 
     Grid positions covered by no cell are empty in print. The first `header_rows` rows are column headers.
-    `confidence` is in 0..1. `checks` are the sums that its totals should be.
+    `confidence` is in 0..1. `checks` are the sums that its totals should be. `heads` gives for each row the
+    row above whose label heads it, -1 for none; it is empty where no row heads another.
     """
 
     rows: int
@@ -249,6 +252,7 @@ class Table:
     confidence: float = 1.0
     places: list[Place] = field(default_factory=list)
     checks: list[Check] = field(default_factory=list)
+    heads: list[int] = field(default_factory=list)
     kind: Literal["table"] = "table"
 
     def grid(self) -> list[list[Cell | None]]:
@@ -268,6 +272,15 @@ class Table:
             above = [cell for r in range(self.header_rows) if (cell := grid[r][c]) is not None and cell.text]
             labels.append(" / ".join(dict.fromkeys(cell.text for cell in above)))
         return labels
+
+    def row_paths(self) -> list[list[str]]:
+        """Return for each row the labels of the rows that head it, the outermost first."""
+        label = {c.row: c.text for c in self.cells if c.column == 0}
+        paths: list[list[str]] = []
+        for row in range(self.rows):
+            head = self.heads[row] if self.heads else -1
+            paths.append([*paths[head], label[head]] if head >= 0 else [])
+        return paths
 
     def frame(self, typed: bool = False) -> pd.DataFrame:
         """Return the body as a pandas DataFrame of text.

@@ -25,6 +25,7 @@ from .layout import (
 from .measures import page_and_box, points
 from .model import Block, Box, Document, Finding, PageSize, Table
 from .pages import page_numbers
+from .stubs import set_hierarchy
 from .tables import (
     Method,
     Part,
@@ -119,6 +120,7 @@ def read_table(
         raise UsageError(f"There is no text in the region {region!r}; look at the page with wennak look.")
     table = finished(draft, layout, confidences(layout, draft).tolist())
     table.checks = find_checks(table)
+    set_hierarchy(table)
     return table
 
 
@@ -237,6 +239,7 @@ def _assemble(
     whole = {marks[index]: table for table, index in joined(parts)}
     for table in whole.values():
         table.checks = find_checks(table)
+        set_hierarchy(table)
 
     def table_at(page: int, index: int) -> Block | None:
         return whole.get((page, index))

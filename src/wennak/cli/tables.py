@@ -139,7 +139,7 @@ def _grid(table: Table, title: str, is_wrong: Callable[[int, int, str], bool]) -
                 texts.append(Text(""))
                 continue
             inside = (cell.row, cell.column) != (r, c)
-            said = cell.text if not inside else "^" if cell.row != r else "<"
+            said = "  " * cell.indent + cell.text if not inside else "^" if cell.row != r else "<"
             marked = f"{said} !" if is_wrong(r, c, cell.text) else said
             doubtful = cell.confidence < DOUBTFUL and cell.text and not inside
             texts.append(Text(f"{marked} ?" if doubtful else marked, style="bold" if cell.header else ""))

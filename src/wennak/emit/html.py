@@ -26,6 +26,8 @@ from ..model import (
 )
 from .inline import Node, nested, safe_link, stretches, with_pages
 
+# Labels are set in by so much (em) a step; half a step is the usual padding.
+INDENT = 1.2
 _MARK = re.compile(r"[^\w\s]|\(?\w{1,4}[.)]")
 STYLE = """\
 body { font: 1rem/1.5 system-ui, sans-serif; max-width: 60rem; margin: 2rem auto; padding: 0 1rem; }
@@ -97,6 +99,7 @@ def _row(row: Sequence[Cell | None], r: int, provenance: bool) -> Iterator[str]:
         elif (cell.row, cell.column) == (r, c):
             spans = f' rowspan="{cell.rowspan}"' if cell.rowspan > 1 else ""
             spans += f' colspan="{cell.colspan}"' if cell.colspan > 1 else ""
+            spans += f' style="padding-left: {INDENT * (cell.indent + 0.5):g}em"' if cell.indent else ""
             place = _places(cell.places) if provenance else ""
             tag, scope = (
                 ("th", f' scope="{"colgroup" if cell.colspan > 1 else "col"}"') if cell.header else ("td", "")

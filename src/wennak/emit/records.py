@@ -18,7 +18,11 @@ def row_lines(table: Table) -> tuple[list[str], list[tuple[int, str]]]:
 
 
 def record_lines(table: Table) -> tuple[list[str], list[tuple[int, str]]]:
-    """Return no head, and for each row its number and its "header: value" pairs; empty cells are left out."""
+    """Return no head, and for each row its number and its "header: value" pairs; empty cells are left out.
+
+    A row that others head begins with their labels.
+    """
+    paths = table.row_paths()
     labels = table.header_labels() if table.header_rows else [""] * table.columns
     grid = table.grid()
     lines = []
@@ -30,6 +34,8 @@ def record_lines(table: Table) -> tuple[list[str], list[tuple[int, str]]]:
                 text = " ".join(cell.text.split())
                 said.append(f"{labels[c]}: {text}" if labels[c] else text)
         if said:
+            if paths[r]:
+                said.insert(0, " / ".join(" ".join(label.split()) for label in paths[r]))
             lines.append((r, "; ".join(said)))
     return [], lines
 

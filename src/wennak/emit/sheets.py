@@ -59,7 +59,9 @@ def to_workbook(tables: Sequence[Table], apart: Sequence[Collection[int]] = ()) 
             place.value = _CONTROL.sub("", cell.text)
             place.data_type = "s"
             place.font = Font(bold=cell.header)
-            place.alignment = Alignment(wrap_text="\n" in cell.text, vertical="top")
+            place.alignment = Alignment(
+                wrap_text="\n" in cell.text, vertical="top", indent=min(cell.indent, 15)
+            )
             if cell.rowspan > 1 or cell.colspan > 1:
                 last = cell.row + cell.rowspan - 1
                 end = last + 1 + sum(gap <= last for gap in gaps)

@@ -13,6 +13,8 @@ from .numbers import is_numeric
 MAX_HEADER = 4
 # A font of a header is used for no more than this share of the words below it.
 OTHER_FONT = 0.1
+# Labels of a group are set in by at least this (em) from the label that heads it.
+INDENT = 0.5
 
 
 def header_rows(layout: PageLayout, draft: TableDraft, lines: Sequence[float] = ()) -> int:
@@ -32,7 +34,7 @@ def header_rows(layout: PageLayout, draft: TableDraft, lines: Sequence[float] = 
         # Lines between all rows say nothing about the header; few of them do.
         count = by_line[0]
     elif bold:
-        count = bold
+        count = bold - (bold > 1 and _heads_indented(layout, draft, bold - 1))
     if count == 1 and draft.rows > 2 and _heads_groups(draft):
         count = 2
     return _spanned(draft, count) if count else 0
@@ -42,6 +44,16 @@ def _heads_groups(draft: TableDraft) -> bool:
     """Whether the first row has much fewer cells than the second, not only over the stub: it heads groups."""
     filled = [sum(bool(c.words) and c.row == r for c in draft.cells) for r in (0, 1)]
     return 0 < filled[0] < min(0.7 * filled[1], filled[1] - 1)
+
+
+def _heads_indented(layout: PageLayout, draft: TableDraft, row: int) -> bool:
+    """Whether a row holds nothing but a label, and the label below it is set in: it heads a group of rows."""
+    here, below = ([c for c in draft.cells if c.row == r and c.words] for r in (row, row + 1))
+    labels = [c for c in below if c.column == 0]
+    if len(here) != 1 or here[0].column or not labels:
+        return False
+    w = layout.words
+    return float(w.x0[labels[0].words].min() - w.x0[here[0].words].min()) > INDENT * layout.em
 
 
 def _spanned(draft: TableDraft, count: int) -> int:
