@@ -49,6 +49,7 @@ class TestConvert(InFolder):
         (f / "bare").mkdir()
         cases = [
             (1, "does not exist", [f / "missing.pdf"]),
+            (1, "does not exist", ["x" * 5000]),
             (1, "is empty", [f / "empty.pdf"]),
             (1, "is not a PDF", [f / "text.pdf"]),
             (1, "is damaged", [f / "damaged.pdf"]),

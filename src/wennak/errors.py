@@ -3,6 +3,10 @@
 Each message is one sentence that says what is wrong and what to do.
 """
 
+from __future__ import annotations
+
+from pathlib import Path
+
 
 class WennakError(Exception):
     """Base of all errors a caller can act on."""
@@ -34,3 +38,17 @@ class MissingPage(SourceError):
 
 class DamagedPdf(SourceError):
     """The PDF is too damaged to reach its pages."""
+
+
+def existing(source: str | Path) -> Path:
+    """Return the path of what `source` names.
+
+    Raises MissingSource if nothing can be reached there, also if no file could have such a name.
+    """
+    path = Path(source)
+    try:
+        path.stat()
+    except (OSError, ValueError) as error:
+        shown = text if len(text := str(source)) < 200 else f"{text[:100]}..."
+        raise MissingSource(f"{shown} does not exist; check the path.") from error
+    return path

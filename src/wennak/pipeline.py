@@ -9,7 +9,7 @@ from pathlib import Path
 import numpy as np
 
 from .checks import find_checks
-from .errors import MissingSource, NotPdf, UsageError
+from .errors import NotPdf, UsageError, existing
 from .ink import OutlineItem, PageInk, PdfFile
 from .layout import (
     Line,
@@ -154,11 +154,9 @@ def _unread(ink: PageInk, layout: PageLayout) -> list[tuple[str, str]]:
 def _source(source: str | Path | bytes, name: str | None) -> tuple[str, Path | bytes]:
     if isinstance(source, bytes):
         return name or "document.pdf", source
-    path = Path(source)
+    path = existing(source)
     if path.is_dir():
         raise NotPdf(f"{source} is a folder; name one PDF, or convert the folder.")
-    if not path.exists():
-        raise MissingSource(f"{source} does not exist; check the path.")
     return name or path.name, path
 
 

@@ -7,7 +7,7 @@ import json
 from pathlib import Path
 from typing import Any
 
-from ..errors import MissingSource, UsageError
+from ..errors import UsageError, existing
 from ..model import Document
 
 FORMAT = "wennak-document"
@@ -38,12 +38,10 @@ def load(path: str | Path) -> Document:
 
     Raises MissingSource if there is no such file, and UsageError if it holds anything else.
     """
-    file = Path(path)
-    if not file.is_file():
-        raise MissingSource(f"{path} does not exist; check the path.")
+    file = existing(path)
     try:
         return from_json(file.read_text(encoding="utf-8"))
-    except ValueError as error:
+    except (OSError, ValueError) as error:
         raise UsageError(
             f"{path} is not a {FORMAT} of version {VERSION}; save the document again."
         ) from error

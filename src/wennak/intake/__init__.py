@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from pathlib import Path
 
-from ..errors import MissingSource, NotPdf
+from ..errors import NotPdf, existing
 
 
 @dataclass(frozen=True, slots=True)
@@ -21,7 +21,7 @@ def find_sources(source: str | Path) -> list[Found]:
 
     Raises MissingSource if nothing lies there, NotPdf if a folder holds no PDF.
     """
-    path = Path(source)
+    path = existing(source)
     if path.is_dir():
         found = sorted(
             (p for p in path.rglob("*") if p.suffix.lower() == ".pdf" and p.is_file()),
@@ -30,6 +30,4 @@ def find_sources(source: str | Path) -> list[Found]:
         if not found:
             raise NotPdf(f"{source} holds no PDF; name a folder with files that end in .pdf.")
         return [Found(p, p.relative_to(path).as_posix()) for p in found]
-    if not path.exists():
-        raise MissingSource(f"{source} does not exist; check the path.")
     return [Found(path, path.name)]

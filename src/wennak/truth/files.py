@@ -9,7 +9,7 @@ from pathlib import Path
 from typing import cast
 
 from ..emit import place_text, write_whole
-from ..errors import MissingSource, SourceError
+from ..errors import MissingSource, SourceError, existing
 from ..model import Cell
 from .html_in import html_document, parse_html
 from .model import State, Truth, TruthTable
@@ -35,15 +35,13 @@ def load_truth(path: str | Path) -> Truth:
     Any HTML with tables is a truth; without the attributes of this format its tables count as given. Raises
     MissingSource if there is no such file, SourceError if it cannot be read.
     """
-    path = Path(path)
+    file = existing(path)
     try:
-        text = path.read_text(encoding="utf-8", errors="replace")
-    except FileNotFoundError as error:
-        raise MissingSource(f"{path} does not exist; check the path.") from error
+        text = file.read_text(encoding="utf-8", errors="replace")
     except OSError as error:
         raise SourceError(f"{path} cannot be read ({error.strerror}); check the file.") from error
     tree = parse_html(text, str(path))
-    document, elements = html_document(tree, path.name)
+    document, elements = html_document(tree, file.name)
     tables = []
     for table, element in zip(document.tables, elements, strict=True):
         state = element.get("data-state", "given")
@@ -65,7 +63,7 @@ def load_truth(path: str | Path) -> Truth:
             )
         )  # fmt: skip
     source = tree.get("data-source", "")
-    return Truth(path, source, tree.get("data-sha256", ""), tables, document)
+    return Truth(file, source, tree.get("data-sha256", ""), tables, document)
 
 
 def save_truth(truth: Truth) -> None:
@@ -133,10 +131,8 @@ def find_truth(folder: str | Path) -> list[Truth]:
 
     Raises MissingSource if there is none, SourceError if one cannot be read.
     """
-    root = Path(folder)
+    root = existing(folder)
     paths = [root] if root.is_file() else sorted(p for p in root.rglob("*.html") if p.is_file())
-    if not root.exists():
-        raise MissingSource(f"{folder} does not exist; name a folder with truth files and their PDFs.")
     found = [truth for truth in map(load_truth, paths) if truth.pdf is not None and truth.pdf.exists()]
     if not found:
         raise MissingSource(f"{folder} holds no truth; put NAME.html beside NAME.pdf.")

@@ -6,7 +6,7 @@ import os
 from dataclasses import dataclass, field
 from pathlib import Path
 
-from ..errors import SourceError, UsageError
+from ..errors import SourceError, UsageError, existing
 from ..model import Table
 from .files import file_hash, load_truth, save_truth
 from .model import Truth, TruthTable
@@ -30,12 +30,10 @@ def take(saved: str | Path, folder: str | Path, pdf: str | Path | None = None) -
     file it replaces is kept beside it with the ending .bak. Raises SourceError where the file cannot be read
     or holds no table, UsageError where the PDF is missing.
     """
-    saved, folder = Path(saved), Path(folder)
+    saved, folder = existing(saved), Path(folder)
     if saved.suffix.lower() in ENDINGS:
         if pdf is None:
             raise UsageError(f"{saved.name} does not say which PDF it is the truth of; name it with --pdf.")
-        if not saved.exists():
-            raise SourceError(f"{saved} does not exist; check the path.")
         pages: list[int] = []
         tables = [TruthTable(table, pages=pages) for table in read_sheets(saved)]
         new = Truth(folder / f"{Path(pdf).stem}.html", "", "", tables)
