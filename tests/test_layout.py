@@ -259,6 +259,24 @@ class TestTags(unittest.TestCase):
         self.assertEqual(table.method, "tagged")
         self.assertEqual(table.frame().iloc[1].tolist(), ["Tarnvoe", "", "1"])
 
+    def test_where_ink_reads_a_tagged_table_otherwise_that_is_kept(self) -> None:
+        rows = [
+            ["Boat", "Crew", "Berth"],
+            ["Selkie", "4", "north"],
+            ["Tern", "3", "south"],
+            ["Auk", "2", "mole"],
+        ]
+        pieces = [
+            (60 + 120 * c, 700 - 16 * r, text) for r, row in enumerate(rows) for c, text in enumerate(row)
+        ]
+        apart = [("TR", *(("TD", 3 * r + c) for c in range(3))) for r in range(4)]
+        # The tree makes one row of the last two.
+        joined = [*apart[:2], ("TR", *(("TD", 6 + c, 9 + c) for c in range(3)))]
+        for tree, others in ((apart, []), (joined, [("spaced", 4)])):
+            (found,) = wennak.read(tagged_pdf(pieces, [("Table", *tree)])).tables
+            self.assertEqual((found.method, found.rows), ("tagged", len(tree)))
+            self.assertEqual([(t.method, t.rows) for t in found.alternatives], others)
+
     def test_a_tagged_table_that_is_not_laid_out_so_is_read_from_the_ink(self) -> None:
         swapped = (
             *self.TREE[0][:5],

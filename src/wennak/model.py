@@ -240,7 +240,8 @@ class Table:
 
     Grid positions covered by no cell are empty in print. The first `header_rows` rows are column headers.
     `confidence` is in 0..1. `checks` are the sums that its totals should be. `heads` gives for each row the
-    row above whose label heads it, -1 for none; it is empty where no row heads another.
+    row above whose label heads it, -1 for none; it is empty where no row heads another. `alternatives` are
+    what other methods read at the same place, where that differs.
     """
 
     rows: int
@@ -253,6 +254,7 @@ class Table:
     places: list[Place] = field(default_factory=list)
     checks: list[Check] = field(default_factory=list)
     heads: list[int] = field(default_factory=list)
+    alternatives: list[Table] = field(default_factory=list)
     kind: Literal["table"] = "table"
 
     def grid(self) -> list[list[Cell | None]]:

@@ -212,6 +212,8 @@ def _part(draft: TableDraft, layout: PageLayout, first: bool, last: bool) -> Par
     """The part of a table that a draft is."""
     box = draft.box
     table = finished(draft, layout, confidences(layout, draft).tolist())
+    others = [finished(other, layout, confidences(layout, other).tolist()) for other in draft.alternatives]
+    table.alternatives = [other for other in others if _said(other) != _said(table)]
     return Part(
         table=table,
         page=layout.number,
@@ -225,6 +227,11 @@ def _part(draft: TableDraft, layout: PageLayout, first: bool, last: bool) -> Par
         row_elements=draft.row_elements,
         cell_elements={(c.row, c.column): c.element for c in draft.cells},
     )
+
+
+def _said(table: Table) -> set[tuple[int, int, int, int, str]]:
+    """What a reading says: each text with its place and extent in the grid."""
+    return {(c.row, c.column, c.rowspan, c.colspan, c.text) for c in table.cells if c.text}
 
 
 def _assemble(

@@ -121,6 +121,10 @@ def _print(console: Console, table: Table, number: int) -> None:
     for check in table.checks:
         if not check.passed:
             console.print(f"Row {check.row + 1}, column {check.column + 1}: {said_of(check)}.")
+    for other in table.alternatives:
+        console.print(
+            f"The method {other.method} reads {other.rows} x {other.columns} here; --compare shows how."
+        )
     console.print(
         "? marks a doubtful cell, ! a total or change that does not come out; ^ and < continue a span."
     )

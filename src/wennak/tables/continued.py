@@ -90,6 +90,7 @@ def _one_table(above: Part, below: Part) -> Part:
     table = replace(
         above.table, rows=len(rows), cells=cells, places=above.table.places + below.table.places,
         caption=above.table.caption or below.table.caption,
+        alternatives=above.table.alternatives + below.table.alternatives,
     )  # fmt: skip
     return replace(below, table=table, row_elements=rows, cell_elements=elements)
 
@@ -175,4 +176,5 @@ def _joined(a: Table, b: Table) -> Table:
         method=a.method,
         confidence=min(a.confidence, b.confidence),
         places=a.places + b.places,
+        alternatives=a.alternatives + b.alternatives,
     )

@@ -36,6 +36,7 @@ class TableDraft:
 
     `origin` and `row_elements` are the structure elements that the table and its rows are, where the method
     goes by them. `drawn` tells that lines draw every cell, so that nothing was left to be judged.
+    `alternatives` are what other methods read at the same place.
     """
 
     box: Box
@@ -49,6 +50,7 @@ class TableDraft:
     origin: int = -1
     row_elements: list[int] = field(default_factory=list)
     drawn: bool = False
+    alternatives: list[TableDraft] = field(default_factory=list)
 
     def word_indices(self) -> Ints:
         """Return the indices of all words in the cells and the caption."""

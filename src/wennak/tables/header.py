@@ -34,9 +34,11 @@ def header_rows(layout: PageLayout, draft: TableDraft, lines: Sequence[float] = 
         # Lines between all rows say nothing about the header; few of them do.
         count = by_line[0]
     elif bold:
-        count = bold - (bold > 1 and _heads_indented(layout, draft, bold - 1))
+        count = bold
     if count == 1 and draft.rows > 2 and _heads_groups(draft):
         count = 2
+    while count > 1 and _heads_indented(layout, draft, count - 1):
+        count -= 1
     return _spanned(draft, count) if count else 0
 
 
