@@ -106,6 +106,26 @@ class TestRoles(unittest.TestCase):
             read(content).markdown().strip(), "the harbour master keeps the 1990-1999 book of X-Ray plates"
         )
 
+    def test_capitals_head_what_follows_and_authors_head_nothing(self) -> None:
+        def page(below: str) -> wennak.Document:
+            content = line(200, 740, "A note on the sound", 18) + line(190, 715, below, 12)
+            for k, (text, x) in enumerate((("THE LIGHT AND ITS KEEPER", 230), ("WHAT HE SAW", 250))):
+                content += line(x, 680 - 100 * k, text) + prose(60, 668 - 100 * k, 6, f"part{k}x")
+            return read(content)
+
+        for below, names in (
+            ("Ragna Tveit1, Odd M. Lind2, and Kari Moe", True),
+            ("On lights and keepers", False),
+        ):
+            with self.subTest(below):
+                document = page(below)
+                heads = [(b.text, b.level) for b in document.blocks if b.kind == "heading"]
+                capitals = ["THE LIGHT AND ITS KEEPER", "WHAT HE SAW"]
+                level = 2 if names else 3
+                self.assertEqual([h for h in heads if h[0] in capitals], [(text, level) for text in capitals])
+                self.assertEqual(below in [text for text, _ in heads], not names)
+                self.assertIn(below.split()[0], document.markdown())
+
     def test_running_heads_and_page_numbers_stay_out_of_the_text(self) -> None:
         pdf = pikepdf.new()
         for n in range(1, 5):

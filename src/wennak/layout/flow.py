@@ -22,6 +22,8 @@ PART_GAP = 2.5
 # A label before an item has at most so many characters and stands this far (em) before its text.
 LABEL_LENGTH = 5
 LABEL_GAP = 0.7
+# Fewer capitals than this are an abbreviation.
+CAPITALS = 8
 
 
 @dataclass(slots=True)
@@ -56,6 +58,11 @@ class Line:
     block: int = -1
     role: str = ""
     nest: int = 0
+
+
+def in_capitals(text: str) -> bool:
+    """Whether a text of several letters and more than one word is set all in capitals."""
+    return text.isupper() and " " in text.strip() and sum(map(str.isalpha, text)) >= CAPITALS
 
 
 @dataclass(slots=True)

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from .flow import Line
+from .flow import Line, in_capitals
 from .tags import CONTAINERS
 
 # A bullet, number or letter before an item, and a count set apart from the text that follows it.
@@ -111,6 +111,10 @@ def _same_block(group: list[Line], line: Line, style: Style) -> bool:
         return True
     if line.bold != last.bold and (line.bold or (last.bold and all(g.bold for g in group))):
         return False
+    if in_capitals(last.text) and not in_capitals(line.text) and not _fills(last):
+        return False
+    if in_capitals(line.text) and not in_capitals(last.text) and _has_room(last, line, 2.0):
+        return False
     if begins_item(line) and not _hangs(line, group):
         return False
     em = line.size
@@ -140,6 +144,11 @@ def _has_room(last: Line, line: Line, more: float) -> bool:
 
 def _is_full(line: Line) -> bool:
     return line.right - line.box.x1 < 4 * line.size
+
+
+def _fills(line: Line) -> bool:
+    """Whether a line takes up its column from side to side."""
+    return line.box.x1 - line.box.x0 > line.right - line.left - 2 * line.size
 
 
 def _hangs(line: Line, group: list[Line]) -> bool:

@@ -12,7 +12,7 @@ from dataclasses import dataclass, field
 
 from ..ink import OutlineItem
 from ..model import Heading
-from .flow import Line
+from .flow import Line, in_capitals
 
 # A heading is set at least this much larger than the body.
 LARGER = 1.09
@@ -27,6 +27,10 @@ MAX_NUMBER = 20
 
 _NUMBER = re.compile(r"^((?:\d{1,2}|[A-Z])(?:\.\d{1,2})*)\.?\s+(?=\S)|^([IVX]+)\.\s+(?=\S)")
 _ITEM = re.compile(r"^([•●○■□▪▫◦‣–—∗*·⁃-]|\(?\d{1,3}[.)]|\(?[a-zA-Z][.)]|\(?[ivx]{1,5}[.)])\s+(?=\S)")
+# Names of people: two to four words or initials with capitals, in a list.
+_AND = re.compile(r"(?:\s*,)?\s*(?:,|\b(?:and|und|et|y|e|och|og|и)\b|&)\s*")
+_NAME = re.compile(r"(?:(?:v[oa]n|de[rn]?|da|di|le|la)\s+)*[^\W\d_a-z][\w.'’-]*(?:\s+[^\W\d_][\w.'’-]*){1,4}")
+_NOTE_MARKS = re.compile(r"(?<=[^\W\d])(?:\d+|[*†‡]+)(?:,(?:\d+|[*†‡]+))*")
 _NO_WORD = re.compile(r"[\W_]+")
 # What names a figure or table is no heading, however heavy.
 CAPTION = re.compile(
@@ -93,7 +97,7 @@ def is_heading(group: Sequence[Line], text: str, facts: Evidence) -> bool:
         return True
     if first.size < 0.95 * facts.body or len(group) > 2 or len(words) > MAX_HEADING_WORDS:
         return False
-    if not all(line.bold for line in group) or CAPTION.match(text):
+    if not (all(line.bold for line in group) or in_capitals(text)) or CAPTION.match(text):
         return False
     return text[-1] not in ".,;" and not (_ITEM.match(text) and not _NUMBER.match(text))
 
@@ -103,6 +107,16 @@ def found(heading: Heading, group: Sequence[Line], facts: Evidence) -> Found:
     number = _NUMBER.match(heading.text)
     depth = number[1].count(".") + 1 if number and number[1] else 0
     return Found(heading, round(group[0].size * 4) / 4, _tag_level(group[0]), depth)
+
+
+def is_byline(head: Found, heads: Sequence[Found]) -> bool:
+    """Whether the heading right below the title names the authors: the only one of its size, smaller than
+    the title, and a list of names.
+    """
+    if head.said or head.size >= heads[0].size or [h.size for h in heads].count(head.size) > 1:
+        return False
+    names = _AND.split(_NOTE_MARKS.sub("", head.heading.text))
+    return len(names) > 1 and all(map(_NAME.fullmatch, names))
 
 
 def set_levels(heads: Sequence[Found]) -> None:

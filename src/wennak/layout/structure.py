@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
+from itertools import pairwise
 
 from ..ink import OutlineItem
 from ..model import (
@@ -29,7 +30,7 @@ from .blocks import Piece, make_block, merged_places, places_of
 from .flow import FieldMark, FigureMark, Item, Line, TableMark
 from .furniture import find_furniture
 from .groups import Style, group_lines, style_of
-from .headings import CAPTION, Evidence, Found, evidence, found, set_levels
+from .headings import CAPTION, Evidence, Found, evidence, found, is_byline, set_levels
 from .joining import joined_lines, shifted_marks
 
 # Items this much (em) farther in than those before them are nested in them.
@@ -94,8 +95,21 @@ def structure(
         text.add(pieces)
         # Of a long document, the lines and the blocks made of them need not be held together.
         page.items = []
+    blocks = _without_byline(text.blocks, heads)
     set_levels(heads)
-    return _without_lone_items(text.blocks), kept
+    return _without_lone_items(blocks), kept
+
+
+def _without_byline(blocks: list[Block], heads: list[Found]) -> list[Block]:
+    """What names the authors right below the title becomes a paragraph; it is dropped from the headings."""
+    for title, below in pairwise(blocks):
+        if not (isinstance(title, Heading) and title is heads[0].heading):
+            continue
+        if len(heads) > 1 and below is heads[1].heading and is_byline(heads[1], heads):
+            del heads[1]
+            return [Paragraph(b.text, places=b.places) if b is below else b for b in blocks]
+        break
+    return blocks
 
 
 def _without_lone_items(blocks: list[Block]) -> list[Block]:
