@@ -36,6 +36,8 @@ MAX_TOKENS = 4_000_000
 # Drawing a form takes this many tokens' worth of work, however little it holds.
 _FORM_COST = 100
 _KEPT = 2_000
+# No colour has more components than this (annex C).
+_COMPONENTS = 32
 
 # What operators raise when their operands are missing or of the wrong kind.
 _BROKEN = (
@@ -254,19 +256,23 @@ class Walk:
         self.state.fill_grey, self.state.fill_space = float(o[-1]), "/DeviceGray"
 
     def _rgb(self, o: list[bytes]) -> None:
-        self.state.fill_grey, self.state.fill_space = grey_level("/DeviceRGB", *o), "/DeviceRGB"
+        self.state.fill_space = "/DeviceRGB"
+        self._colour(o)
 
     def _cmyk(self, o: list[bytes]) -> None:
-        self.state.fill_grey, self.state.fill_space = grey_level("/DeviceCMYK", *o), "/DeviceCMYK"
+        self.state.fill_space = "/DeviceCMYK"
+        self._colour(o)
 
     def _stroke_grey(self, o: list[bytes]) -> None:
         self.state.stroke_grey, self.state.stroke_space = float(o[-1]), "/DeviceGray"
 
     def _stroke_rgb(self, o: list[bytes]) -> None:
-        self.state.stroke_grey, self.state.stroke_space = grey_level("/DeviceRGB", *o), "/DeviceRGB"
+        self.state.stroke_space = "/DeviceRGB"
+        self._stroke_colour(o)
 
     def _stroke_cmyk(self, o: list[bytes]) -> None:
-        self.state.stroke_grey, self.state.stroke_space = grey_level("/DeviceCMYK", *o), "/DeviceCMYK"
+        self.state.stroke_space = "/DeviceCMYK"
+        self._stroke_colour(o)
 
     def _space(self, o: list[bytes]) -> None:
         self.state.fill_space, self.state.fill_grey = self._space_family(o[-1]), 0.0
@@ -275,10 +281,10 @@ class Walk:
         self.state.stroke_space, self.state.stroke_grey = self._space_family(o[-1]), 0.0
 
     def _colour(self, o: list[bytes]) -> None:
-        self.state.fill_grey = grey_level(self.state.fill_space, *o)
+        self.state.fill_grey = grey_level(self.state.fill_space, *o[-_COMPONENTS:])
 
     def _stroke_colour(self, o: list[bytes]) -> None:
-        self.state.stroke_grey = grey_level(self.state.stroke_space, *o)
+        self.state.stroke_grey = grey_level(self.state.stroke_space, *o[-_COMPONENTS:])
 
     def _space_family(self, name: bytes) -> str:
         text = name.decode("latin-1")
