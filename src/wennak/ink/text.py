@@ -34,15 +34,16 @@ def decode_glyphs(collected: Collected, fonts: Sequence[Font], texts: TextTable)
     if not len(item):
         return columns_of(Glyphs, [])
     show = owner[item]
+    table = _by_show(collected, states[:, state], segment, font, fonts)
     (
         size, char_space, word_space, step_x, step_y, x, y, right_x, right_y, low_x, high_x, low_y, high_y,
         length, em, angle, clip_x0, clip_y0, clip_x1, clip_y1, across,
-    ) = np.take(_by_show(collected, states[:, state], segment, font, fonts), show, axis=1)  # fmt: skip
+    ) = np.take(table, show, axis=1)  # fmt: skip
     advance = width * size + char_space + np.where(code == 32, word_space, 0.0)
 
     # Offset of each glyph and item from the start of the page's text, then from the start of its segment.
     total_glyph = np.concatenate(([0.0], np.cumsum(advance)))
-    total_item = np.concatenate(([0.0], np.cumsum(-0.001 * strings.kern * states[6][state[owner]])))
+    total_item = np.concatenate(([0.0], np.cumsum(-0.001 * strings.kern * table[0][owner])))
     # What precedes a segment is all glyphs and kerns before its first item.
     first_item = np.searchsorted(segment[owner], np.arange(len(collected.segments) // 6))
     before = total_glyph[np.searchsorted(item, first_item)] + total_item[first_item]
@@ -87,10 +88,11 @@ def _by_show(
     collected: Collected, states: Floats, segment: Ints, font: Ints, fonts: Sequence[Font]
 ) -> Floats:
     """What glyphs share with all others of their show operator, a row each: size, character and word
-    spacing; step on the page for each unit of text (x, y); where the segment begins (x, y); how far a glyph
-    of one em reaches along the line (x, y); its extent across the line (least and greatest x and y); its
-    length along the line; the em on the page; the angle of the line in degrees; the box within which it is
-    seen; and in vertical writing, the width of the glyph's box in units of the em, else 0.
+    spacing, all along the line; step on the page for each unit of text (x, y); where the segment begins (x,
+    y); how far a glyph of one em reaches along the line (x, y); its extent across the line (least and
+    greatest x and y); its length along the line; the em on the page; the angle of the line in degrees; the
+    box within which it is seen; and in vertical writing, the width of the glyph's box in units of the em,
+    else 0.
 
     `states` are the rows of numbers of the state of each show operator.
     """
@@ -104,7 +106,8 @@ def _by_show(
     ascent, descent = ascent * size, descent * size
     # Vertical writing hangs glyphs from the middle of their top (9.7.4.3, default position vector).
     shift_x, shift_y = np.where(vertical, -0.5 * size, 0.0), np.where(vertical, rise - 0.88 * size, rise)
-    step_x, step_y = np.where(vertical, c, a * scale), np.where(vertical, d, b * scale)
+    step_x, step_y = np.where(vertical, c, a), np.where(vertical, d, b)
+    stretch = np.where(vertical, 1.0, scale)
     unit = np.hypot(a, b)
     sign = np.where(size * scale < 0, -1.0, 1.0)
     angle = np.degrees(np.arctan2(b * sign, a * sign)) + np.where(vertical, 90.0, 0.0)
@@ -113,7 +116,7 @@ def _by_show(
     unseen = (mode == 3) | (mode == 7)
     return np.stack(
         (
-            size, char_space, word_space, step_x, step_y,
+            size * stretch, char_space * stretch, word_space * stretch, step_x, step_y,
             a * shift_x + c * shift_y + e, b * shift_x + d * shift_y + f, a * size * scale, b * size * scale,
             np.minimum(c * ascent, c * descent), np.maximum(c * ascent, c * descent),
             np.minimum(d * ascent, d * descent), np.maximum(d * ascent, d * descent),
