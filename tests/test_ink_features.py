@@ -170,7 +170,7 @@ class TestNavigation(unittest.TestCase):
                 outline.root.append(chapter)
             pdf.Root.PageLabels = Dictionary(Nums=Array([0, Dictionary(S=Name.r, St=4)]))
             pdf.Root.Lang = pikepdf.String("en-GB")
-            pdf.docinfo["/Title"] = "Harbour  book"
+            pdf.docinfo["/Title"] = "\x00Harbour  \x07book"
             cell = Dictionary(S=Name.Zelle, K=Array([0, 1]), A=Dictionary(O=Name.Table, ColSpan=2))
             row = Dictionary(S=Name.TR, Pg=pdf.pages[0].obj, K=Array([pdf.make_indirect(cell)]))
             pdf.Root.StructTreeRoot = pdf.make_indirect(

@@ -231,6 +231,20 @@ class TestResearchNote(unittest.TestCase):
         self.assertEqual((values["Running hours:"], values["Next inspection due:"]), ("12,408", ""))
         self.assertEqual([f.checked for f in blocks[1].fields], [True, True, False, True, False])
 
+    def test_letters_in_frames_are_no_check_boxes_and_nothing_is_said_twice(self) -> None:
+        words = "press the key k and then the key m to raise the flag of the harbour".split()
+        content, x = "", 60.0
+        for word in words:
+            width = 5.2 * len(word) + (4 if len(word) > 1 else 2)
+            content += line(x, 700, word)
+            if len(word) == 1:
+                content += f"{x - 2:.1f} 697.5 10 10 re S "
+                width += 4
+            x += width
+        document = read(content + prose(60, 660, 5, "below"))
+        self.assertNotIn("fields", [b.kind for b in document.blocks])
+        self.assertEqual(sorted(" ".join(document.texts()).split()[: len(words)]), sorted(words))
+
 
 class TestTags(unittest.TestCase):
     PIECES = (

@@ -18,7 +18,7 @@ from ..errors import DamagedPdf, LockedPdf, NotPdf
 from .arrays import Fills, Glyphs, PageInk, Pictures, Shapes, Strokes, columns_of
 from .collected import Matrix
 from .content import Walk
-from .font import UNKNOWN, Font, TextTable
+from .font import UNKNOWN, Font, TextTable, without_controls
 from .fonts import load_font
 from .graphics import decode_graphics, decode_pictures
 from .navigation import OutlineItem, StructureTree, page_links, read_outline, read_structure
@@ -64,14 +64,14 @@ class PdfFile:
     def title(self) -> str:
         """The title in the document information, or nothing."""
         with contextlib.suppress(Exception):
-            return " ".join(str(self._pdf.docinfo.get("/Title", "")).split())
+            return " ".join(without_controls(str(self._pdf.docinfo.get("/Title", ""))).split())
         return ""
 
     @property
     def language(self) -> str:
         """The natural language that the catalog names (14.9.2), or nothing."""
         with contextlib.suppress(Exception):
-            return str(self._pdf.Root.get("/Lang", ""))
+            return without_controls(str(self._pdf.Root.get("/Lang", "")))
         return ""
 
     @functools.cached_property
@@ -139,7 +139,9 @@ class PdfFile:
             marks=collected.marks,
             tree=tree,
             owners=np.array(owners, dtype=np.int64),
-            links=[(_moved(rectangle, base), target) for rectangle, target in page_links(page)],
+            links=[
+                (_moved(rectangle, base), without_controls(target)) for rectangle, target in page_links(page)
+            ],
             notes=notes + collected.notes,
         )
         _mark_covered(ink)

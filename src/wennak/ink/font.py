@@ -19,6 +19,7 @@ Octets = npt.NDArray[np.uint8]
 Split = Callable[[Octets, Ints], tuple[Ints, Ints]]
 # Latin ligatures, Arabic presentation forms, and the no-break blank.
 _FORMS = re.compile(r"[\ufb00-\ufb06\ufb50-\ufdcf\ufdf0-\ufdfc\ufe70-\ufefc\u00a0]")
+_CONTROL = re.compile(r"[\x00-\x08\x0b\x0c\x0e-\x1f\x7f-\x9f\ufdd0-\ufdef\ufffe\uffff]")
 # What the Adobe Glyph List gives for pieces of brackets, from U+F8EB on, lies in the private area of Unicode.
 _PIECES = "⎛⎜⎝⎡⎢⎣⎧⎨⎩⎪⎮⎞⎟⎠⎤⎥⎦⎫⎬⎭"
 
@@ -32,8 +33,8 @@ class TextTable:
     _columns: Texts | None = None
 
     def put(self, text: str) -> int:
-        """Return the index of `text`, adding it if it is new. NUL is no character and is left out."""
-        text = text.replace("\0", "")
+        """Return the index of `text`, adding it if it is new; see `without_controls`."""
+        text = without_controls(text)
         found = self.index.get(text)
         if found is None:
             found = self.index[text] = len(self.strings)
@@ -53,6 +54,11 @@ class TextTable:
                 length=length,
             )
         return self._columns
+
+
+def without_controls(text: str) -> str:
+    """Leave out what is no character: controls other than white space, and code points that never will be."""
+    return text if text.isprintable() else _CONTROL.sub("", text)
 
 
 @functools.lru_cache(10_000)

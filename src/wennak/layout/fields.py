@@ -22,6 +22,10 @@ LABEL_REACH = 12.0
 GAP = 2.5
 # Fewer boxes, or lines that begin at one place, are something else.
 MIN_FIELDS = 2
+# A box stands farther than this (em) from text before it.
+INLINE = 0.6
+# What is written into a box to check it.
+_MARKS = frozenset("xX✓✔✗✘✕✖×•*")
 # Characters that are a box by themselves, empty and filled.
 _EMPTY, _FILLED = "☐□", "☑☒■"
 _BOXES = frozenset(_EMPTY + _FILLED)
@@ -32,11 +36,18 @@ def find_fields(layout: PageLayout) -> list[FieldArea]:
     if not len(layout.words):
         return []
     found = [*_check_boxes(layout), *_over_lines(layout)]
-    return sorted(found, key=lambda f: (round(f.box.y0 / layout.em), f.box.x0))
+    taken = np.zeros(len(layout.words), dtype=np.bool_)
+    out = []
+    for area in sorted(found, key=lambda f: (round(f.box.y0 / layout.em), f.box.x0)):
+        # No word stands in two fields.
+        if not taken[area.words].any():
+            taken[area.words] = True
+            out.append(area)
+    return out
 
 
 def _check_boxes(layout: PageLayout) -> list[FieldArea]:
-    squares = [(box, _is_marked(layout, box)) for box in _squares(layout)]
+    squares = [(box, _is_marked(layout, box)) for box in _squares(layout) if not _frames_text(layout, box)]
     out = []
     rights = [box.x0 for box, _ in squares]
     for box, marked in squares:
@@ -64,6 +75,15 @@ def _squares(layout: PageLayout) -> list[Box]:
         if level and abs(width - height) < 0.2 * height:
             out.append(Box(float(s.x0[a]), float(y0[a]), float(s.x0[b]), float(y1[a])))
     return out
+
+
+def _frames_text(layout: PageLayout, box: Box) -> bool:
+    """Whether a square is drawn round a letter, or stands in a line of text: no box to be checked."""
+    w = layout.words
+    inside = np.flatnonzero(_within((w.x0 + w.x1) / 2, (w.y0 + w.y1) / 2, box))
+    middle = (box.y0 + box.y1) / 2
+    before = (w.y0 < middle) & (w.y1 > middle) & (w.x1 < box.x0 + 1) & (w.x1 > box.x0 - INLINE * layout.em)
+    return bool(before.any()) or any(w.texts[i] not in _MARKS for i in inside.tolist())
 
 
 def _is_marked(layout: PageLayout, box: Box) -> bool:
