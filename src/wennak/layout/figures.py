@@ -49,6 +49,8 @@ def find_figures(layout: PageLayout, tables: Sequence[Box], taken: Bools) -> lis
 
 def _pictures(layout: PageLayout) -> list[Box]:
     p, em = layout.ink.pictures, layout.em
+    if not len(p):
+        return []
     x0, x1 = np.maximum(p.x0, 0), np.minimum(p.x1, layout.width)
     y0, y1 = np.maximum(p.y0, 0), np.minimum(p.y1, layout.height)
     large = p.visible & (x1 - x0 > MIN_SIDE * em) & (y1 - y0 > MIN_SIDE * em)

@@ -54,6 +54,9 @@ class Rules:
 def find_rules(ink: PageInk) -> Rules:
     """Collect the ruling lines and the shading of a page."""
     s, f, o = ink.strokes, ink.fills, ink.shapes
+    if not (len(s) or len(f) or len(o)):
+        none = np.empty(0)
+        return Rules(Lines(none, none, none), Lines(none, none, none), Shades(none, none, none, none, none))
     drawn = s.grey < 0.97
     dx, dy = np.abs(s.x1 - s.x0), np.abs(s.y1 - s.y0)
     # A stroke wider than long is a bar of shading drawn as a line.

@@ -155,15 +155,19 @@ def _cut(texts: Texts, text: Ints, blank: Bools, first: Ints, count: Ints, at: I
     edges = bounds[np.append(at, len(count))]
     # The page as one string of code points, in which a NUL stands before each word.
     index, blank = text[glyph], blank[glyph]
-    length = texts.length[index] + blank
+    own, start = texts.length[index], texts.start[index]
+    length = own + blank
     length[edges[:-1]] += 1
     end = np.cumsum(length)
-    own = texts.length[index]
-    glyphs = np.repeat(np.arange(len(index)), own)
-    nth = np.arange(len(glyphs)) - (np.cumsum(own) - own)[glyphs]
+    place = end - own
     codes = np.zeros(end[-1], dtype="<u4")
-    codes[(end - own)[glyphs] + nth] = texts.codes[texts.start[index][glyphs] + nth]
-    codes[(end - own)[blank] - 1] = ord(" ")
+    # Nearly all texts are one character.
+    which, nth = np.arange(len(index)), 0
+    while len(which):
+        codes[place[which] + nth] = texts.codes[start[which] + nth]
+        nth += 1
+        which = which[own[which] > nth]
+    codes[place[blank] - 1] = ord(" ")
     whole = codes.tobytes().decode("utf-32-le", "surrogatepass")
     if not unicodedata.is_normalized("NFC", whole):
         return [unicodedata.normalize("NFC", word) for word in whole.split("\0")[1:]]
