@@ -68,12 +68,14 @@ def _cost(figure: Figure, results: Results, summary: Summary) -> bool:
     if not timed:
         return False
     axes = figure.subplots()
-    for k, m in enumerate(sorted(timed, key=lambda m: (m.cost.cpu or 0, m.name))):
-        assert m.cost.cpu is not None
-        axes.plot(m.cost.cpu, m.means[MAIN].mean, "o", color=METHOD, markersize=8)
-        at = (m.cost.cpu, m.means[MAIN].mean)
-        # Neighbours are named above and below in turn.
-        axes.annotate(m.name, at, (9, (5, -13)[k % 2]), textcoords="offset points")
+    points = {m.name: (m.cost.cpu or 0.0, m.means[MAIN].mean) for m in timed}
+    for name, (cpu, score) in points.items():
+        axes.plot(cpu, score, "o", color=METHOD, markersize=8)
+        # Of neighbours in time, the better one is named above.
+        others = [at for other, at in points.items() if other != name]
+        near = min(others, key=lambda at: abs(at[0] - cpu), default=(0.0, 0.0))
+        place = (9, 5 if score >= near[1] else -13)
+        axes.annotate(name, (cpu, score), place, textcoords="offset points")
     slowest = max(m.cost.cpu or 0 for m in timed)
     axes.set(xlabel="CPU time, ms a page (median of documents)", ylabel="score", xlim=(0, slowest * 1.25))
     axes.margins(y=0.2)
