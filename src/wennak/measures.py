@@ -1,8 +1,9 @@
-"""Lengths as people write them: points, millimetres, inches, or a share of the page."""
+"""Lengths as people write them: points, millimetres, inches, or a share of the page; places that are one."""
 
 from __future__ import annotations
 
 import re
+from collections.abc import Iterable
 
 from .errors import UsageError
 from .model import Box
@@ -40,3 +41,16 @@ def page_and_box(text: str, sizes: dict[int, tuple[float, float]]) -> tuple[int,
     if x0 >= x1 or y0 >= y1:
         raise UsageError(f"The region {text!r} is empty: left must be less than right, top less than bottom.")
     return page, Box(x0, y0, x1, y1)
+
+
+def distinct(places: Iterable[float], apart: float) -> list[float]:
+    """Return the different places among some, from the least on: each farther than that from the one before.
+
+    >>> distinct([30.0, 10.0, 10.2, 20.0], 0.5)
+    [10.0, 20.0, 30.0]
+    """
+    out: list[float] = []
+    for place in sorted(places):
+        if not out or place > out[-1] + apart:
+            out.append(place)
+    return out

@@ -118,9 +118,8 @@ def read_table(
         draft = read_directed(layout, layout.seen_box(box), at, header_rows)
     if draft is None:
         raise UsageError(f"There is no text in the region {region!r}; look at the page with wennak look.")
-    table = finished(draft, layout, confidences(layout, draft).tolist())
-    table.checks = find_checks(table)
-    set_hierarchy(table)
+    table = _table(draft, layout)
+    _judge(table)
     return table
 
 
@@ -211,8 +210,8 @@ def _placed(drafts: list[TableDraft], layout: PageLayout, items: PageItems) -> I
 def _part(draft: TableDraft, layout: PageLayout, first: bool, last: bool) -> Part:
     """The part of a table that a draft is."""
     box = draft.box
-    table = finished(draft, layout, confidences(layout, draft).tolist())
-    others = [finished(other, layout, confidences(layout, other).tolist()) for other in draft.alternatives]
+    table = _table(draft, layout)
+    others = [_table(other, layout) for other in draft.alternatives]
     table.alternatives = [other for other in others if _said(other) != _said(table)]
     return Part(
         table=table,
@@ -229,6 +228,17 @@ def _part(draft: TableDraft, layout: PageLayout, first: bool, last: bool) -> Par
     )
 
 
+def _table(draft: TableDraft, layout: PageLayout) -> Table:
+    """The table that a draft is, with the confidence of its cells."""
+    return finished(draft, layout, confidences(layout, draft).tolist())
+
+
+def _judge(table: Table) -> None:
+    """Note what a whole table, over all its pages, says of itself: its sums, and which rows head others."""
+    table.checks = find_checks(table)
+    set_hierarchy(table)
+
+
 def _said(table: Table) -> set[tuple[int, int, int, int, str]]:
     """What a reading says: each text with its place and extent in the grid."""
     return {(c.row, c.column, c.rowspan, c.colspan, c.text) for c in table.cells if c.text}
@@ -243,8 +253,7 @@ def _assemble(
 ) -> None:
     whole = {marks[index]: table for table, index in joined(parts)}
     for table in whole.values():
-        table.checks = find_checks(table)
-        set_hierarchy(table)
+        _judge(table)
 
     def table_at(page: int, index: int) -> Block | None:
         return whole.get((page, index))

@@ -6,6 +6,7 @@ from collections.abc import Container, Sequence
 from itertools import pairwise
 
 from .checks import total_rows
+from .measures import distinct
 from .model import Cell, Place, Table
 
 # Labels of one level begin at one place, and levels are set in: in heights of a line.
@@ -68,7 +69,7 @@ def _indents(table: Table, stub: Sequence[Cell], totals: Container[int]) -> list
     ends = [box.x1 - by for box, by in zip(boxes, shift, strict=True)]
     # A label that runs over several columns may be centred over them.
     own = [c.colspan == 1 or start < SAME * height for c, start in zip(stub, starts, strict=True)]
-    levels = _levels([start for start, is_own in zip(starts, own, strict=True) if is_own], height)
+    levels = distinct([start for start, is_own in zip(starts, own, strict=True) if is_own], SAME * height)
     steps = [b - a for a, b in pairwise(levels)]
     # Labels that end at one place are set to the right.
     if not steps or len(levels) > MAX_LEVELS or min(steps) < STEP * height or max(ends) - min(ends) < height:
@@ -107,15 +108,6 @@ def _part(table: Table, place: Place) -> int:
         if part.page == place.page and beside and part.box.y0 <= middle <= part.box.y1:
             return k
     return -1
-
-
-def _levels(starts: Sequence[float], height: float) -> list[float]:
-    """The different places at which labels begin, from left to right."""
-    levels: list[float] = []
-    for start in sorted(starts):
-        if not levels or start > levels[-1] + SAME * height:
-            levels.append(start)
-    return levels
 
 
 def _stub(table: Table) -> list[Cell]:

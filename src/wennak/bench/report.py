@@ -5,13 +5,11 @@ from __future__ import annotations
 import base64
 import csv
 import io
-import json
 from dataclasses import asdict
-from importlib.resources import files
 from pathlib import Path
 from typing import Any
 
-from ..emit import load, write_whole
+from ..emit import load, page_of, write_whole
 from ..errors import WennakError
 from ..model import Document, Place
 from .crops import crop_data
@@ -232,20 +230,14 @@ def tables_csv(results: Results) -> str:
 
 
 def _page(folder: Path, results: Results, summary: Summary, drawn: dict[str, bytes]) -> str:
-    from jinja2 import Environment
-    from markupsafe import Markup
-
-    template = files("wennak.bench").joinpath("templates/report.html").read_text(encoding="utf-8")
-    data = json.dumps(_details(folder, results, summary), ensure_ascii=False, separators=(",", ":"))
-    # Within a script element only "</" and "<!--" could end or change it.
-    data = data.replace("<", "\\u003c")
     pictures = {
         name: f"data:image/png;base64,{base64.b64encode(png).decode('ascii')}" for name, png in drawn.items()
     }
-    return Environment(autoescape=True).from_string(template).render(
+    return page_of(
+        "wennak.bench", "report", _details(folder, results, summary),
         verdict=verdict(summary), summary=summary, skipped=results.skipped, plots=pictures,
         headline=_headline(summary), metrics=_metric_rows(summary), comparisons=_comparison_rows(summary),
-        retrieval=_retrieval_rows(results, summary), data=Markup(data),
+        retrieval=_retrieval_rows(results, summary),
     )  # fmt: skip
 
 

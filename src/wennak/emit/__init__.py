@@ -16,6 +16,7 @@ from .json import from_json, json_schema, load, to_json
 from .look_page import look_page
 from .markdown import to_markdown
 from .overlay import overlay
+from .page import page_of
 from .passage import LIMIT, Passage, count_tokens, passages, to_passages
 from .sheets import to_csv, to_workbook
 
@@ -126,6 +127,7 @@ __all__ = [
     "load",
     "look_page",
     "overlay",
+    "page_of",
     "passages",
     "place_text",
     "save",

@@ -2,24 +2,21 @@
 
 from __future__ import annotations
 
-from importlib.resources import files
 from typing import Any
 
 from ..model import Block, Document
 from .html import STYLE, block_html
 from .overlay import COLOURS, role_name
+from .page import page_of
 
 
 def look_page(document: Document, pictures: dict[int, str]) -> str:
     """Return the HTML page; `pictures` gives the file name of the picture of each page to show."""
-    from jinja2 import Environment
     from markupsafe import Markup
 
-    template = files("wennak.emit").joinpath("templates/look.html").read_text(encoding="utf-8")
     pages = [_page(document, number, picture) for number, picture in pictures.items()]
-    environment = Environment(autoescape=True)
-    return environment.from_string(template).render(
-        source=document.source, colours=COLOURS, pages=pages, style=Markup(STYLE)
+    return page_of(
+        "wennak.emit", "look", source=document.source, colours=COLOURS, pages=pages, style=Markup(STYLE)
     )
 
 

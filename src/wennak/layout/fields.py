@@ -81,8 +81,7 @@ def _frames_text(layout: PageLayout, box: Box) -> bool:
     """Whether a square is drawn round a letter, or stands in a line of text: no box to be checked."""
     w = layout.words
     inside = np.flatnonzero(_within((w.x0 + w.x1) / 2, (w.y0 + w.y1) / 2, box))
-    middle = (box.y0 + box.y1) / 2
-    before = (w.y0 < middle) & (w.y1 > middle) & (w.x1 < box.x0 + 1) & (w.x1 > box.x0 - INLINE * layout.em)
+    before = _on_line(layout, box) & (w.x1 < box.x0 + 1) & (w.x1 > box.x0 - INLINE * layout.em)
     return bool(before.any()) or any(w.texts[i] not in _MARKS for i in inside.tolist())
 
 
@@ -103,12 +102,18 @@ def _within(x: Floats, y: Floats, box: Box) -> Bools:
     return inside
 
 
+def _on_line(layout: PageLayout, box: Box) -> Bools:
+    """The words that stand at the height of a box."""
+    w, middle = layout.words, (box.y0 + box.y1) / 2
+    level: Bools = (w.y0 < middle) & (w.y1 > middle)
+    return level
+
+
 def _text_right_of(layout: PageLayout, box: Box, others: list[float]) -> Ints:
     """The words that follow a box on its line, up to the next box or a wide gap."""
     w, em = layout.words, layout.em
     end = min(others, default=np.inf)
-    middle = (box.y0 + box.y1) / 2
-    beside = np.flatnonzero((w.y0 < middle) & (w.y1 > middle) & (w.x0 > box.x1 - 0.2 * em) & ~w.turned)
+    beside = np.flatnonzero(_on_line(layout, box) & (w.x0 > box.x1 - 0.2 * em) & ~w.turned)
     beside = beside[np.argsort(w.x0[beside], kind="stable")]
     out: list[int] = []
     reach = box.x1 + (BOX_REACH - GAP) * em

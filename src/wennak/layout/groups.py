@@ -111,9 +111,8 @@ def _same_block(group: list[Line], line: Line, style: Style) -> bool:
         return True
     if line.bold != last.bold and (line.bold or (last.bold and all(g.bold for g in group))):
         return False
-    if in_capitals(last.text) and not in_capitals(line.text) and not _fills(last):
-        return False
-    if in_capitals(line.text) and not in_capitals(last.text) and _has_room(last, line, 2.0):
+    capitals = in_capitals(last.text)
+    if in_capitals(line.text) != capitals and (not _fills(last) if capitals else _has_room(last, line, 2.0)):
         return False
     if begins_item(line) and not _hangs(line, group):
         return False

@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 from itertools import pairwise
 
 from ..ink import OutlineItem
+from ..measures import distinct
 from ..model import (
     Block,
     Code,
@@ -225,27 +226,19 @@ def _is_entry(title: Line, number: Line) -> bool:
 
 def _contents(lines: Sequence[Line]) -> Contents:
     entries: list[ContentsEntry] = []
-    lefts = sorted({round(line.box.x0) for line in lines if not _FOLIO.match(line.text)})
+    lefts = {round(line.box.x0) for line in lines if not _FOLIO.match(line.text)}
     title: list[Line] = []
     for line in lines:
         if title and _FOLIO.match(line.text) and _is_entry(title[-1], line):
             text, _ = joined_lines([part.text for part in title])
             indent = title[0].box.x0
-            depth = sum(left < indent - NESTED * title[0].size for left in _apart(lefts, title[0].size))
+            step = NESTED * title[0].size
+            depth = sum(left < indent - step for left in distinct(lefts, step))
             entries.append(ContentsEntry(text, line.text, depth))
             title = []
         else:
             title.append(line)
     return Contents(entries, places_of(lines))
-
-
-def _apart(lefts: Sequence[int], em: float) -> list[int]:
-    """The different indents among left edges."""
-    out: list[int] = []
-    for left in lefts:
-        if not out or left > out[-1] + NESTED * em:
-            out.append(left)
-    return out
 
 
 def _take_captions(pieces: list[Piece]) -> None:

@@ -31,7 +31,7 @@ def read_combined(layout: PageLayout) -> list[TableDraft]:
     for draft in ruled:
         inside = words_inside(layout, draft.box)
         taken[inside] = True
-        judged[inside] = not draft.drawn
+        judged[inside] |= not draft.drawn
     if judged.any():
         _keep_alternatives(layout, [*tagged, *ruled], [*others, *read_spaced_outside(layout, ~judged)])
     return [*tagged, *ruled, *read_spaced_outside(layout, taken)]

@@ -2,12 +2,10 @@
 
 from __future__ import annotations
 
-import json
-from importlib.resources import files
 from pathlib import Path
 from typing import Any
 
-from ..emit import write_whole
+from ..emit import page_of, write_whole
 from ..errors import MissingSource
 from ..ink.raster import grey_url, page_pictures
 from .files import STYLE
@@ -31,9 +29,6 @@ def write_sheet(truth: Truth, folder: str | Path) -> Path:
 
 def sheet_html(truth: Truth) -> str:
     """Return the check sheet of a truth: pictures of its pages beside grids that can be edited."""
-    from jinja2 import Environment
-    from markupsafe import Markup
-
     pdf = truth.pdf
     if pdf is None or not pdf.exists():
         raise MissingSource(f"The PDF of {truth.path} is not there; the sheet shows its pages.")
@@ -49,13 +44,7 @@ def sheet_html(truth: Truth) -> str:
         "name": truth.path.name, "source": truth.source, "sha256": truth.sha256, "style": STYLE,
         "pictures": pictures, "tables": [_table(entry) for entry in truth.tables],
     }  # fmt: skip
-    template = files("wennak.truth").joinpath("templates/sheet.html").read_text(encoding="utf-8")
-    data_text = json.dumps(content, ensure_ascii=False).replace("<", "\\u003c")
-    return (
-        Environment(autoescape=True)
-        .from_string(template)
-        .render(name=truth.path.name, source=Path(truth.source).name, data=Markup(data_text))
-    )
+    return page_of("wennak.truth", "sheet", content, name=truth.path.name, source=Path(truth.source).name)
 
 
 def _table(entry: TruthTable) -> dict[str, Any]:
