@@ -58,6 +58,8 @@ def script(path: str) -> ModuleType:
     """A script of the project, such as "benchmarks/invariants.py", as a module."""
     spec = importlib.util.spec_from_file_location(Path(path).stem, Path(__file__).parent.parent / path)
     module = importlib.util.module_from_spec(spec)
+    # Dataclasses look their module up by its name.
+    sys.modules[spec.name] = module
     spec.loader.exec_module(module)
     return module
 

@@ -102,7 +102,7 @@ class TestLooks(unittest.TestCase):
     def test_wrapped_cells_stay_one_row(self) -> None:
         rng = random.Random(8)
         for look in ("grid", "rules", "stripes", "bare"):
-            for place in ("TOP", "MIDDLE"):
+            for place in ("TOP", "MIDDLE") if look != "bare" else ("TOP",):
                 words = PROSE.split()
                 texts = [" ".join(rng.sample(words, rng.choice([3, 9, 14]))) for _ in range(7)]
                 cells = [

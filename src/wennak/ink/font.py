@@ -65,7 +65,7 @@ def without_controls(text: str) -> str:
 def _kind(text: str) -> TextKind:
     if not text.strip():
         return TextKind.BLANK if text else TextKind.NOTHING
-    if text in "·․‥….":
+    if not text.strip("·․‥…."):
         return TextKind.DOT
     return TextKind.LETTER if text.isalpha() else TextKind.OTHER
 

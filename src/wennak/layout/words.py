@@ -69,7 +69,7 @@ def find_words(ink: PageInk) -> Words:
     if not len(glyphs):
         return _no_words()
     kind = ink.texts.kind[glyphs.text]
-    leader = _leaders(glyphs, kind)
+    leader = _leaders(glyphs, kind, ink.texts.length[glyphs.text])
     blank = (kind == TextKind.BLANK) | leader
     use = np.flatnonzero(seen & (kind > TextKind.BLANK) & ~blank)
     if not len(use):
@@ -179,12 +179,16 @@ def _no_words() -> Words:
     return Words(f, f, f, f, f, f, i, i, b, i, i, i, b, b, [])
 
 
-def _leaders(g: Glyphs, kind: Ints) -> Bools:
-    """Dots in a row that lead the eye from a label to its value: they part like a blank and say nothing."""
+def _leaders(g: Glyphs, kind: Ints, length: Ints) -> Bools:
+    """Dots in a row that lead the eye from a label to its value: they part like a blank and say nothing.
+
+    `length` is the number of characters of each glyph: an ellipsis is three dots.
+    """
     dot = kind == TextKind.DOT
     out = np.zeros(len(g), dtype=np.bool_)
     at = np.flatnonzero(dot)
-    if len(at) < LEADER_DOTS:
+    dots = length[at]
+    if dots.sum() < LEADER_DOTS:
         return out
     step = g.x[at[1:]] - g.x[at[:-1]]
     em = g.size[at[1:]]
@@ -192,13 +196,13 @@ def _leaders(g: Glyphs, kind: Ints) -> Bools:
     run = linked
     for k in range(1, LEADER_DOTS - 1):
         run = run[:-1] & linked[k:]
-    if not run.any():
+    if not run.any() and dots.max() == 1:
         return out
     # Blanks may stand between the dots, other characters may not.
     others = np.cumsum(~dot & (kind > TextKind.BLANK))
     linked &= others[at[1:]] == others[at[:-1]]
     stretch = np.concatenate(([0], np.cumsum(~linked)))
-    long = np.bincount(stretch) >= LEADER_DOTS
+    long = np.bincount(stretch, weights=dots) >= LEADER_DOTS
     out[at[long[stretch]]] = True
     return out
 

@@ -13,7 +13,11 @@ from .confidence import confidences
 from .continued import Part, follows, joined
 from .directed import read_directed
 from .draft import CellDraft, TableDraft, finished, text_columns
+from .evidence import FEATURES, Judge, evidence
+from .finish import finish
+from .margins import free_words
 from .recut import with_same_columns
+from .search import search
 
 Method = Callable[[PageLayout], list[TableDraft]]
 
@@ -40,6 +44,7 @@ def _installed() -> dict[str, EntryPoint]:
 
 
 __all__ = [
-    "CellDraft", "Method", "Part", "TableDraft", "attach_captions", "confidences", "find_method", "finished",
-    "follows", "joined", "method_names", "read_directed", "text_columns", "with_same_columns",
+    "FEATURES", "CellDraft", "Judge", "Method", "Part", "TableDraft", "attach_captions", "confidences",
+    "evidence", "find_method", "finish", "finished", "follows", "free_words", "joined", "method_names",
+    "read_directed", "search", "text_columns", "with_same_columns",
 ]  # fmt: skip

@@ -1,63 +1,65 @@
-"""The method `combined`: every reading that applies, the best kept for each place."""
+"""The methods that read by evidence: many readings of each place, the best set of them kept.
+
+`combined` looks at everything; `ruled` at what crossing lines draw alone; `spaced` at white space, level
+rules and shading.
+"""
 
 from __future__ import annotations
 
 import numpy as np
 
+from ..ink import Bools
 from ..layout import PageLayout
+from .choose import alternatives, choose, rival
 from .draft import TableDraft
-from .regions import words_inside
-from .ruled import read_ruled
-from .spaced import read_spaced_outside
+from .finish import finish
+from .judge import judge
+from .margins import free_words
+from .search import Sources, search
 from .tagged import read_tagged
 
 
 def read_combined(layout: PageLayout) -> list[TableDraft]:
-    """Return the tables of a page: those that trusted tags name; where there are none, ruled ones first, then
-    what white space draws in the rest.
-
-    What a method later in this order reads at the place of a table is kept beside it, unless lines draw its
-    every cell.
-    """
-    taken = np.zeros(len(layout.words), dtype=np.bool_)
+    """Return the tables of a page: those that trusted tags name, and the best readings of the rest."""
     tagged = read_tagged(layout)
+    free = np.ones(len(layout.words), dtype=np.bool_)
     for draft in tagged:
-        taken[draft.word_indices()] = True
-    ruled: list[TableDraft] = []
-    others: list[TableDraft] = []
-    for draft in _outermost(read_ruled(layout)):
-        (others if taken[draft.word_indices()].any() else ruled).append(draft)
-    judged = taken.copy()
-    for draft in ruled:
-        inside = words_inside(layout, draft.box)
-        taken[inside] = True
-        judged[inside] |= not draft.drawn
-    if judged.any():
-        _keep_alternatives(layout, [*tagged, *ruled], [*others, *read_spaced_outside(layout, ~judged)])
-    return [*tagged, *ruled, *read_spaced_outside(layout, taken)]
+        free[draft.word_indices()] = False
+    if tagged:
+        _keep_alternatives(layout, tagged, _read(layout, ~free, Sources()))
+    return [*tagged, *_read(layout, free, Sources())]
 
 
-def _keep_alternatives(layout: PageLayout, found: list[TableDraft], others: list[TableDraft]) -> None:
-    """Put each of the other readings beside the table that holds most of its words."""
-    owner = np.full(len(layout.words), len(found))
-    for k, draft in enumerate(found):
+def _keep_alternatives(layout: PageLayout, tagged: list[TableDraft], others: list[TableDraft]) -> None:
+    """Put each reading of the ink beside the tagged table that holds most of its words."""
+    owner = np.full(len(layout.words), len(tagged))
+    for k, draft in enumerate(tagged):
         owner[draft.word_indices()] = k
     for other in others:
         k = int(np.bincount(owner[other.word_indices()]).argmax())
-        if k < len(found):
-            found[k].alternatives.append(other)
+        if k < len(tagged):
+            other.alternatives = []
+            tagged[k].alternatives.append(other)
 
 
-def _outermost(drafts: list[TableDraft]) -> list[TableDraft]:
-    """Drop tables that lie inside another one."""
-    keep = []
-    for d in drafts:
-        b = d.box
-        inside = any(
-            o is not d and o.box.x0 - 1 <= b.x0 and o.box.y0 - 1 <= b.y0 and o.box.x1 + 1 >= b.x1
-            and o.box.y1 + 1 >= b.y1
-            for o in drafts
-        )  # fmt: skip
-        if not inside:
-            keep.append(d)
-    return keep
+def read_ruled(layout: PageLayout) -> list[TableDraft]:
+    """Return the tables that crossing ruling lines draw."""
+    return _read(layout, np.ones(len(layout.words), dtype=np.bool_), Sources(spaces=False))
+
+
+def read_spaced(layout: PageLayout) -> list[TableDraft]:
+    """Return the tables that white space draws, with or without level rules and shading."""
+    return _read(layout, np.ones(len(layout.words), dtype=np.bool_), Sources(lattices=False, uprights=False))
+
+
+def _read(layout: PageLayout, free: Bools, sources: Sources) -> list[TableDraft]:
+    readings = search(layout, free & free_words(layout), judge, sources)
+    out = []
+    for reading in choose(readings):
+        draft = finish(layout, reading.draft, reading.place.lines)
+        draft.gain, draft.rival = reading.gain, rival(reading, readings)
+        draft.alternatives = [
+            finish(layout, other.draft, other.place.lines) for other in alternatives(reading, readings)
+        ]
+        out.append(draft)
+    return out

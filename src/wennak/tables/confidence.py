@@ -1,14 +1,13 @@
-"""How sure a cell is: a logistic model over what can be seen of its place in the grid.
+"""How sure a cell is: a fitted model over what can be seen of its place in the grid, and what the judge said
+of the reading.
 
-The weights lie in data/confidence.json and are fitted by tools/fit_confidence.py on drawn tables with known
-truth: the share of right cells among those of confidence p is about p.
+The model lies in data/confidence.json (boosted regression trees) and is fitted by tools/fit_judge.py on
+documents with known truth: the share of right cells among those of confidence p is about p.
 """
 
 from __future__ import annotations
 
 import functools
-import json
-from importlib.resources import files
 
 import numpy as np
 
@@ -16,11 +15,10 @@ from ..ink import Floats
 from ..layout import PageLayout
 from .draft import TableDraft, plain_text
 from .numbers import is_numeric
+from .trees import Trees, load_trees
 
 FEATURES = (
-    "one",  # always 1
-    "ruled",  # the method went by crossing lines
-    "drawn",  # they draw every cell
+    "drawn",  # crossing lines draw the grid
     "tagged",  # the method went by trusted tags
     "gutter",  # room between the text of the column and its neighbours, em, 0..2
     "room",  # room to the rows above and below beyond that between lines of one row, em, -0.5..1
@@ -30,7 +28,12 @@ FEATURES = (
     "lines",  # lines of its text beyond the first, 0..4
     "span",  # whether it spans rows or columns
     "crossed",  # share of the words of the table that stand across a column's edge, 0..0.2
-)
+    "gain",  # what the judge said that the reading gains, 0..1
+    "rival",  # how much less the best other reading of its words gains, 0..1
+    "rows", "columns", "header",  # rows and columns of the table; whether the cell is in its header
+    "stub",  # whether it is in the first column
+    "words",  # its number of words, 0..12
+)  # fmt: skip
 _AT = {name: k for k, name in enumerate(FEATURES)}
 _WIDE = 2.0
 
@@ -40,8 +43,6 @@ def features(layout: PageLayout, draft: TableDraft) -> Floats:
     w, em = layout.words, layout.em
     n = len(draft.cells)
     out = np.zeros((n, len(FEATURES)))
-    out[:, 0] = 1.0
-    out[:, 1] = draft.method == "ruled"
     out[:, _AT["drawn"]] = draft.drawn
     out[:, _AT["tagged"]] = draft.method == "tagged"
     shape = np.array([(c.row, c.column, c.rowspan, c.colspan) for c in draft.cells], dtype=np.int64).reshape(
@@ -97,6 +98,10 @@ def features(layout: PageLayout, draft: TableDraft) -> Floats:
     out[:, _AT["kind"]] = np.where(body, np.where(numeric, share[column], 1 - share[column]), 1.0)
     out[:, _AT["row_fill"]] = row_fill[row]
     out[:, _AT["column_fill"]] = column_fill[column]
+    out[:, _AT["gain"]], out[:, _AT["rival"]] = draft.gain, draft.rival
+    out[:, _AT["rows"]], out[:, _AT["columns"]] = draft.rows, draft.columns
+    out[:, _AT["header"]], out[:, _AT["stub"]] = row < draft.header_rows, column == 0
+    out[:, _AT["words"]] = np.minimum(12, counts)
     return out
 
 
@@ -106,12 +111,11 @@ def confidences(layout: PageLayout, draft: TableDraft) -> Floats:
         return np.zeros(len(draft.cells))
     if draft.method == "directed":
         return np.ones(len(draft.cells))
-    found: Floats = 1 / (1 + np.exp(-(features(layout, draft) @ _weights())))
+    found: Floats = 1 / (1 + np.exp(-_trees().sums(features(layout, draft))))
     return found
 
 
 @functools.cache
-def _weights() -> Floats:
-    text = files("wennak.tables").joinpath("data/confidence.json").read_text(encoding="utf-8")
-    weights = json.loads(text)["weights"]
-    return np.array([weights[name] for name in FEATURES])
+def _trees() -> Trees:
+    (trees,) = load_trees("confidence.json", FEATURES)
+    return trees

@@ -9,9 +9,10 @@ import numpy as np
 from ..layout import PageLayout
 from ..model import Box
 from .draft import TableDraft
-from .reading import inner_lines, read_grid, set_header
-from .regions import lines_in, words_inside
-from .strips import gutters, rows_of
+from .finish import finish
+from .judge import judge
+from .places import place_of, words_inside
+from .search import best_draft
 
 
 def read_directed(
@@ -25,27 +26,8 @@ def read_directed(
     members = words_inside(layout, box)
     if not len(members):
         return None
-    rows = rows_of(layout, members)
-    em = float(np.median(layout.words.size[members]))
     inner = layout.box(members)
-    if not cuts:
-        upright = layout.rules.upright
-        crossing = (
-            (upright.low < inner.y1)
-            & (upright.high > inner.y0)
-            & (upright.at > inner.x0)
-            & (upright.at < inner.x1)
-        )
-        ruled = sorted(
-            set(
-                np.round(
-                    upright.at[crossing & (upright.high - upright.low > 0.5 * (inner.y1 - inner.y0))]
-                ).tolist()
-            )
-        )
-        cuts = ruled or gutters(layout, rows, inner.x0, inner.x1, em, stub=True)
-    cuts = sorted(x for x in cuts if inner.x0 < x < inner.x1)
-    lines = inner_lines(rows, lines_in(layout, box))
-    draft = read_grid(layout, rows, cuts, inner, "directed", lines)
-    set_header(layout, draft, lines, headers)
-    return draft
+    place = place_of(layout, members, np.ones(len(layout.words), dtype=np.bool_), inner)
+    inside = sorted(x for x in cuts if inner.x0 < x < inner.x1)
+    draft = best_draft(layout, place, judge, inside or None, "directed")
+    return finish(layout, draft, place.lines, headers)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 from itertools import pairwise
@@ -15,11 +16,14 @@ from ..layout.joining import MARKER, join_lines
 from ..layout.page import rounded_boxes
 from ..model import Box, Cell, Place, Table
 
+# The blank between a sign that stands apart and the minus of its number.
+_BEFORE_MINUS = re.compile(r"^(\D{1,3}) (?=[-−–—])")
+
 
 @dataclass(slots=True)
 class CellDraft:
     """A cell: first row and column, extent, and the indices of its words in reading order; `element` is the
-    structure element that it is, -1 for none.
+    structure element that it is, -1 for none; `signed`: a sign that stands apart belongs to its number.
     """
 
     row: int
@@ -28,6 +32,7 @@ class CellDraft:
     colspan: int
     words: list[int]
     element: int = -1
+    signed: bool = False
 
 
 @dataclass(slots=True)
@@ -36,7 +41,9 @@ class TableDraft:
 
     `origin` and `row_elements` are the structure elements that the table and its rows are, where the method
     goes by them. `drawn` tells that lines draw every cell, so that nothing was left to be judged.
-    `alternatives` are what other methods read at the same place.
+    `usual` tells whether its columns were the first that came up, and the number of the way its rows were
+    made. `alternatives` are other readings of the same place. `gain` is what the judge said of this one,
+    0..1, and `rival` how much less it said of the best other one.
     """
 
     box: Box
@@ -51,6 +58,9 @@ class TableDraft:
     row_elements: list[int] = field(default_factory=list)
     drawn: bool = False
     alternatives: list[TableDraft] = field(default_factory=list)
+    usual: tuple[bool, int] = (False, 0)
+    gain: float = 1.0
+    rival: float = 1.0
 
     def word_indices(self) -> Ints:
         """Return the indices of all words in the cells and the caption."""
@@ -148,6 +158,8 @@ def finished(draft: TableDraft, layout: PageLayout, sure: Sequence[float] | None
     for k, c, places in zip(order, drafted, _places(layout, drafted), strict=True):
         header = c.row < draft.header_rows
         text = words_text(layout, c.words)
+        if c.signed:
+            text = _BEFORE_MINUS.sub(r"\1", text)
         if text or c.rowspan > 1 or c.colspan > 1 or header:
             cells.append(Cell(c.row, c.column, text, c.rowspan, c.colspan, header, places, score[k]))
     box = draft.box

@@ -4,77 +4,82 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Sequence
+from dataclasses import dataclass
 
 import numpy as np
 
+from ..ink import Floats
 from ..layout import PageLayout
 from ..model import Box
 from .draft import CellDraft, TableDraft, plain_text
 from .numbers import is_numeric
-from .rowcuts import row_starts
 from .strips import Row, blank_limits, column_of
 
 # Text begins at the edge of its column when it is this near (em).
 ALIGNED = 0.12
 
 
-def build_grid(
-    layout: PageLayout,
-    rows: Sequence[Row],
-    cuts: Sequence[float],
-    box: Box,
-    method: str,
-    separators: Sequence[float] = (),
-    trusted: bool = False,
-) -> TableDraft:
-    """Build the grid of a table whose columns are known.
-
-    `cuts` are the x between columns, `separators` the y of level lines or shading edges inside the box;
-    where these are `trusted`, they alone part the rows. Each word goes to the column that holds it; words
-    without a wide gap between them stay in one cell, which spans the columns that its text reaches into.
+@dataclass(slots=True)
+class Cut:
+    """Rows of words cut at columns: for each row its pieces (first column, last column, words), the columns
+    that it fills, and those in which it holds a number.
     """
-    columns = len(cuts) + 1
-    edges = _left_edges(layout, rows, cuts)
-    pieces = _pieces(layout, rows, cuts, edges)
+
+    rows: Sequence[Row]
+    cuts: list[float]
+    pieces: list[list[tuple[int, int, list[int]]]]
+    filled: list[frozenset[int]]
+    numbers: list[frozenset[int]]
+
+    @property
+    def columns(self) -> int:
+        """Number of columns."""
+        return len(self.cuts) + 1
+
+
+def cut_rows(layout: PageLayout, rows: Sequence[Row], cuts: Sequence[float]) -> Cut:
+    """Cut rows of words at the x between columns.
+
+    Each word goes to the column that holds it; words without a wide gap between them stay in one piece, which
+    spans the columns that its text reaches into.
+    """
+    pieces = _pieces(layout, rows, cuts)
     filled = [frozenset([c for first, last, _ in p for c in range(first, last + 1)]) for p in pieces]
-    numbers = [_number_columns(layout, p) for p in pieces]
-    band = np.searchsorted(np.sort(np.asarray(separators, dtype=np.float64)), [_middle(r) for r in rows])
-    starts: list[bool] = []
-    for value in dict.fromkeys(band.tolist()):
-        members = [i for i, b in enumerate(band.tolist()) if b == value]
-        if trusted:
-            starts += [True, *(_begins_body(filled, numbers, i, columns) for i in members[1:])]
-        else:
-            starts += row_starts(
-                [rows[i] for i in members],
-                [filled[i] for i in members],
-                [numbers[i] for i in members],
-                layout.em,
-            )
+    return Cut(rows, list(cuts), pieces, filled, [_number_columns(layout, p) for p in pieces])
+
+
+def without_idle_columns(layout: PageLayout, cut: Cut) -> Cut:
+    """Drop cuts beside columns that hold no text of their own: the room between a label and its values."""
+    own = {first for p in cut.pieces for first, last, _ in p if first == last}
+    idle = set()
+    for k in set(range(cut.columns)) - own:
+        over = [(first, last) for p in cut.pieces for first, last, _ in p if first <= k <= last]
+        rightwards = sum(last > k for _, last in over) >= sum(first < k for first, _ in over)
+        idle.add(k if (rightwards and k < len(cut.cuts)) or k == 0 else k - 1)
+    if not idle or len(idle) >= len(cut.cuts):
+        return cut
+    return cut_rows(layout, cut.rows, [x for k, x in enumerate(cut.cuts) if k not in idle])
+
+
+def assembled(cut: Cut, starts: Sequence[bool], box: Box, method: str) -> TableDraft:
+    """Build the grid of rows that are cut at columns; `starts` tells at which of them a table row begins."""
     row_number = np.cumsum(starts) - 1
-    cells: dict[tuple[int, int], CellDraft] = {}
     by_row: dict[int, list[tuple[int, int, list[int]]]] = defaultdict(list)
-    for i, parts in enumerate(pieces):
-        by_row[int(row_number[i])] += parts
-    for r, parts in by_row.items():
-        for first, last, words in _merged(parts):
-            cells[r, first] = CellDraft(r, first, 1, last - first + 1, words)
+    for r, parts in zip(row_number.tolist(), cut.pieces, strict=True):
+        by_row[r] += parts
+    cells = [
+        CellDraft(r, first, 1, last - first + 1, words)
+        for r, parts in by_row.items()
+        for first, last, words in _merged(parts)
+    ]
     return TableDraft(
         box=box,
         rows=int(row_number[-1]) + 1 if len(row_number) else 0,
-        columns=columns,
-        cells=list(cells.values()),
+        columns=cut.columns,
+        cells=cells,
         method=method,
-        column_edges=[box.x0, *cuts, box.x1],
+        column_edges=[box.x0, *cut.cuts, box.x1],
     )
-
-
-def _begins_body(
-    filled: Sequence[frozenset[int]], numbers: Sequence[frozenset[int]], i: int, columns: int
-) -> bool:
-    """Whether a line of numbers follows a line of labels as full as itself: a header without a line below."""
-    full = len(filled[i - 1]) >= 0.6 * columns and len(filled[i]) >= 0.6 * columns
-    return full and len(numbers[i]) > 1 and not numbers[i - 1]
 
 
 def _number_columns(layout: PageLayout, pieces: Sequence[tuple[int, int, list[int]]]) -> frozenset[int]:
@@ -87,28 +92,38 @@ def _number_columns(layout: PageLayout, pieces: Sequence[tuple[int, int, list[in
     return frozenset(found)
 
 
-def _middle(row: Row) -> float:
-    return (row.y0 + row.y1) / 2
-
-
-def _left_edges(layout: PageLayout, rows: Sequence[Row], cuts: Sequence[float]) -> list[float | None]:
-    """Where the text right of each cut begins in at least half of the rows, None where it does not agree."""
+def _edges(
+    layout: PageLayout, rows: Sequence[Row], cuts: Sequence[float]
+) -> tuple[list[float | None], list[float | None]]:
+    """Where the text right of each cut begins, and where that of its column ends, in at least half of the
+    rows; None where it does not agree.
+    """
     w, em = layout.words, layout.em
-    out: list[float | None] = []
-    x = w.x0[[i for r in rows for i in r.words]]
+    index = [i for r in rows for i in r.words]
+    x0, x1 = w.x0[index], w.x1[index]
     starts = np.cumsum([0, *(len(r.words) for r in rows[:-1])])
-    for cut in cuts:
-        firsts = np.minimum.reduceat(np.where(x >= cut - 0.2 * em, x, np.inf), starts)
-        firsts = firsts[np.isfinite(firsts)]
-        agreed = (np.abs(firsts[:, None] - firsts) < ALIGNED * em).sum(axis=1)
-        best = int(agreed.argmax()) if len(firsts) else 0
-        agree = len(firsts) > 0 and agreed[best] >= max(3, 0.5 * len(firsts))
-        out.append(float(firsts[best]) if agree else None)
-    return out
+    left: list[float | None] = []
+    right: list[float | None] = []
+    for cut, end in zip(cuts, [*cuts[1:], np.inf], strict=True):
+        beyond = x0 >= cut - 0.2 * em
+        left.append(_agreed(np.minimum.reduceat(np.where(beyond, x0, np.inf), starts), em))
+        own = beyond & (x1 <= end + 0.2 * em)
+        right.append(_agreed(np.maximum.reduceat(np.where(own, x1, -np.inf), starts), em))
+    return left, right
+
+
+def _agreed(values: Floats, em: float) -> float | None:
+    """The value that at least half of the finite ones, and three, share."""
+    values = values[np.isfinite(values)]
+    if len(values) < 3:
+        return None
+    agreed = (np.abs(values[:, None] - values) < ALIGNED * em).sum(axis=1)
+    best = int(agreed.argmax())
+    return float(values[best]) if agreed[best] >= max(3, 0.5 * len(values)) else None
 
 
 def _pieces(
-    layout: PageLayout, rows: Sequence[Row], cuts: Sequence[float], edges: Sequence[float | None]
+    layout: PageLayout, rows: Sequence[Row], cuts: Sequence[float]
 ) -> list[list[tuple[int, int, list[int]]]]:
     """Cut rows of words at the column cuts, each into (first column, last column, words).
 
@@ -116,6 +131,7 @@ def _pieces(
     cuts otherwise stays whole.
     """
     w = layout.words
+    left, right_edges = _edges(layout, rows, cuts)
     index = np.array([i for r in rows for i in r.words], dtype=np.int64)
     first, last = column_of(w.x0[index], w.x1[index], cuts)
     columns = (first, last, w.x0[index], w.x1[index], blank_limits(layout, index))
@@ -128,11 +144,14 @@ def _pieces(
             gap, right = x0 - right, x1
             if found:
                 pa, pb, words = found[-1]
-                # A blank across a cut: the text runs on, unless numbers stand on both sides or the column's
-                # text begins right here.
-                edge = edges[pb] if a == pb + 1 else None
-                parted = is_numeric(w.texts[i]) and is_numeric(w.texts[words[-1]])
-                parted |= edge is not None and abs(x0 - edge) < ALIGNED * layout.em
+                # A blank across a cut: the text runs on, unless numbers stand on both sides, or the column's
+                # text begins right here, or a number ends where those of the column do.
+                near = ALIGNED * layout.em
+                begin, end = (left[pb], right_edges[pb]) if a == pb + 1 else (None, None)
+                number = is_numeric(w.texts[i])
+                parted = number and is_numeric(w.texts[words[-1]])
+                parted |= begin is not None and abs(x0 - begin) < near
+                parted |= number and end is not None and abs(x1 - end) < near
                 if a <= pb or (gap < limit and a == pb + 1 and not parted):
                     found[-1] = (min(a, pa), max(b, pb), [*words, i])
                     continue

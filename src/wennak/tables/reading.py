@@ -1,43 +1,38 @@
-"""Rows and columns -> a whole reading: the grid, its header rows and what they span."""
+"""A reading of a place, and what the judge says of it."""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import dataclass, field
+
+import numpy as np
 
 from ..layout import PageLayout
-from ..model import Box
 from .draft import TableDraft
-from .grid import build_grid
-from .header import header_rows
-from .ruled import trusts
-from .spans import spread_headers
-from .strips import Row
+from .evidence import Judge, evidence
+from .places import Place
 
-# Fewer lines than this between rows are never trusted to part all of them.
-MIN_LINES = 3
+# The gain of a reading that was not judged yet.
+UNKNOWN = -np.inf
 
 
-def inner_lines(rows: Sequence[Row], lines: Sequence[float]) -> list[float]:
-    """Return the level lines that stand between the first and the last of some rows."""
-    return [y for y in lines if rows[0].y1 - 1 < y < rows[-1].y0 + 1]
+@dataclass(slots=True, eq=False)
+class Reading:
+    """A reading of a place, and what the judge says that taking it gains over leaving its words as text."""
+
+    place: Place
+    draft: TableDraft
+    gain: float = UNKNOWN
+    words: frozenset[int] = field(init=False)
+
+    def __post_init__(self) -> None:
+        self.words = frozenset(i for cell in self.draft.cells for i in cell.words)
 
 
-def read_grid(
-    layout: PageLayout,
-    rows: Sequence[Row],
-    cuts: Sequence[float],
-    box: Box,
-    method: str,
-    inner: Sequence[float],
-) -> TableDraft:
-    """Build the grid of rows whose columns are known; level lines part the rows where they part them all."""
-    trusted = len(inner) >= MIN_LINES and trusts(layout, rows, cuts, inner)
-    return build_grid(layout, rows, cuts, box, method, inner, trusted)
-
-
-def set_header(
-    layout: PageLayout, draft: TableDraft, inner: Sequence[float], rows: int | None = None
-) -> None:
-    """Find the header rows of a draft, unless they are given, and spread their cells."""
-    draft.header_rows = header_rows(layout, draft, inner) if rows is None else min(rows, draft.rows)
-    spread_headers(layout, draft)
+def judged(layout: PageLayout, readings: Sequence[Reading], judge: Judge) -> None:
+    """Ask the judge what each reading gains, where it has not been asked."""
+    new = [r for r in readings if r.gain == UNKNOWN]
+    if new:
+        gains = judge(evidence(layout, [(r.place, r.draft) for r in new]))
+        for reading, gain in zip(new, gains.tolist(), strict=True):
+            reading.gain = gain

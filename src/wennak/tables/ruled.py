@@ -1,9 +1,6 @@
-"""The method `ruled`: tables whose cells are drawn with lines."""
+"""Tables whose cells are drawn with lines: the faces of a lattice."""
 
 from __future__ import annotations
-
-from collections.abc import Sequence
-from itertools import pairwise
 
 import numpy as np
 from scipy.sparse import coo_matrix
@@ -13,25 +10,27 @@ from ..ink import Bools, Floats, Ints
 from ..layout import PageLayout
 from ..model import Box
 from .draft import CellDraft, TableDraft
-from .grid import build_grid
-from .header import header_rows
 from .lattice import Lattice, find_lattices
-from .numbers import is_numeric
-from .regions import words_inside
-from .strips import Row, gutters, rows_of
+from .places import Place, place_of, words_inside
 
 # Lines that reach over this share of the page's height may frame it.
 FRAME_HEIGHT = 0.7
 
 
-def read_ruled(layout: PageLayout) -> list[TableDraft]:
-    """Return the tables that crossing ruling lines draw."""
-    drafts = []
+def lattice_readings(layout: PageLayout, free: Bools) -> list[tuple[Place, TableDraft]]:
+    """Return the grids that crossing ruling lines draw around `free` words, a cell a face."""
+    out = []
     for lattice in find_lattices(layout.rules):
-        draft = _read_lattice(layout, lattice)
-        if draft is not None:
-            drafts.append(draft)
-    return drafts
+        box = Box(*(float(v) for v in (lattice.xs[0], lattice.ys[0], lattice.xs[-1], lattice.ys[-1])))
+        members = words_inside(layout, box)
+        members = members[free[members]]
+        if len(members) < 2 or _is_frame(layout, lattice, members):
+            continue
+        draft = _face_grid(layout, lattice, members, box)
+        if draft.rows * draft.columns > 1 and sum(bool(c.words) for c in draft.cells) > 1:
+            draft.drawn = True
+            out.append((place_of(layout, members, free, box), draft))
+    return out
 
 
 def _is_frame(layout: PageLayout, lattice: Lattice, members: Ints) -> bool:
@@ -51,93 +50,6 @@ def _positions(lattice: Lattice, x: Floats, y: Floats) -> tuple[Ints, Ints]:
     """Row and column of the lattice that each point lies in."""
     column = np.clip(np.searchsorted(lattice.xs, x) - 1, 0, lattice.columns - 1)
     return np.clip(np.searchsorted(lattice.ys, y) - 1, 0, lattice.rows - 1), column
-
-
-def _unruled_cuts(layout: PageLayout, rows: Sequence[Row], lattice: Lattice) -> list[float]:
-    """Gutters within the strips between upright lines."""
-    w = layout.words
-    out: list[float] = []
-    members = np.array([i for r in rows for i in r.words], dtype=np.int64)
-    middle = (w.x0[members] + w.x1[members]) / 2
-    for x0, x1 in pairwise(lattice.xs.tolist()):
-        inside = rows_of(layout, members[(middle >= x0) & (middle <= x1)])
-        several = sum(len(r.spans) > 1 for r in inside)
-        if several >= max(2, 0.6 * len(inside)):
-            out += gutters(layout, inside, x0, x1, layout.em, stub=x0 == lattice.xs[0])
-    return out
-
-
-def _read_lattice(layout: PageLayout, lattice: Lattice) -> TableDraft | None:
-    box = Box(*(float(v) for v in (lattice.xs[0], lattice.ys[0], lattice.xs[-1], lattice.ys[-1])))
-    members = words_inside(layout, box)
-    if len(members) < 2 or _is_frame(layout, lattice, members):
-        return None
-    rows = rows_of(layout, members)
-    inner = [float(y) for y in lattice.ys[1:-1]]
-    cuts = [float(x) for x in lattice.xs[1:-1]]
-    # Where lines do not part all rows, or text in a strip falls into columns, lines are not the whole grid.
-    extra = _unruled_cuts(layout, rows, lattice)
-    if cuts and not extra and trusts(layout, rows, cuts, inner):
-        draft = _face_grid(layout, lattice, members, box)
-        draft.drawn = True
-    else:
-        cuts = sorted([*cuts, *extra])
-        if not cuts:
-            return None
-        draft = build_grid(layout, rows, cuts, box, "ruled", inner, trusts(layout, rows, cuts, inner))
-    if draft.rows * draft.columns < 2 or sum(bool(c.words) for c in draft.cells) < 2:
-        return None
-    if draft.columns == 1 and draft.rows < 3:
-        return None
-    draft.header_rows = header_rows(layout, draft, inner)
-    return draft
-
-
-def trusts(layout: PageLayout, rows: Sequence[Row], cuts: Sequence[float], lines: Sequence[float]) -> bool:
-    """Whether the level lines part every row from the next.
-
-    They do not where bands between them hold several lines that are each as full as a row.
-    """
-    if not lines:
-        return False
-    ordered = np.sort(np.asarray(lines))
-    band = np.searchsorted(ordered, [(r.y0 + r.y1) / 2 for r in rows])
-    several = single = 0
-    for value in np.unique(band).tolist():
-        members = [rows[i] for i in np.flatnonzero(band == value).tolist()]
-        if len(members) == 1:
-            single += 1
-            continue
-        counts = [_filled(layout, r, cuts) for r in members]
-        if _numbers_stacked(layout, members, cuts):
-            several += len(members)
-            continue
-        full = max(counts)
-        # The first lines of wrapped cells all begin in one row; later lines thin out.
-        if full >= 2 and sum(c >= max(2, 0.7 * full) for c in counts) >= max(2, 0.75 * len(counts)):
-            several += len(members)
-        else:
-            single += 1
-    return single > 0 and several <= 2 * single
-
-
-def _numbers_stacked(layout: PageLayout, rows: Sequence[Row], cuts: Sequence[float]) -> bool:
-    """Whether some column holds a number in several lines: numbers do not wrap, so these are rows."""
-    w = layout.words
-    seen: set[int] = set()
-    for row in rows:
-        numeric = [i for i in row.words if any(c.isdigit() for c in w.texts[i]) and is_numeric(w.texts[i])]
-        columns = set(np.searchsorted(np.asarray(cuts), ((w.x0 + w.x1) / 2)[numeric]).tolist())
-        if columns & seen:
-            return True
-        seen |= columns
-    return False
-
-
-def _filled(layout: PageLayout, row: Row, cuts: Sequence[float]) -> int:
-    w = layout.words
-    middle = (w.x0[row.words] + w.x1[row.words]) / 2
-    return len(np.unique(np.searchsorted(np.asarray(cuts), middle)))
 
 
 def _face_grid(layout: PageLayout, lattice: Lattice, members: Ints, box: Box) -> TableDraft:

@@ -1,4 +1,4 @@
-"""Rows of text -> runs of rows that may be one table each."""
+"""Rows of text -> runs that follow each other like rows of a table: one proposal among others."""
 
 from __future__ import annotations
 
@@ -10,10 +10,8 @@ from statistics import median
 import numpy as np
 
 from ..layout import PageLayout
-from ..model import Box
 from .caption import NAMED
-from .regions import TABLE_ROOM, is_prose_line
-from .strips import Row, hangs
+from .strips import Row, hangs, is_prose_line
 
 # Rows with more room above them than this (em) never go on with what stands above.
 MAX_ROOM = 2.4
@@ -42,18 +40,17 @@ AHEAD = 4
 
 @dataclass(slots=True)
 class Search:
-    """Where runs are sought: width of the text there, striped areas, whether rules mark off the place."""
+    """Where runs are sought: width of the text there, and whether rules mark off the place."""
 
     width: float
-    areas: Sequence[Box] = ()
     ruled: bool = False
 
 
 def find_runs(layout: PageLayout, rows: Sequence[Row], search: Search) -> list[list[Row]]:
     """Return runs of rows, most of them in several spans, that follow each other like rows of a table.
 
-    Plain rows (in one span) belong to a run where they stand under a column other than the first, in an area
-    striped with shading, or in line with the rows around them.
+    Plain rows (in one span) belong to a run where they stand under a column other than the first, or in line
+    with the rows around them.
     """
     runs: list[list[Row]] = []
     run: list[Row] = []
@@ -64,7 +61,7 @@ def find_runs(layout: PageLayout, rows: Sequence[Row], search: Search) -> list[l
         if run and _breaks(layout, recent, rows[i : i + AHEAD], plain, search):
             runs.append(run)
             run, plain = [], 0
-        if run or several or area_of(row, search.areas) >= 0:
+        if run or several:
             if not run:
                 run = _group_lines(layout, rows, i) or _header_lines(layout, rows[:i], rows[i:])
                 plain = 0
@@ -73,16 +70,13 @@ def find_runs(layout: PageLayout, rows: Sequence[Row], search: Search) -> list[l
     if run:
         runs.append(run)
     if not search.ruled:
-        runs = [_trimmed(layout, r, search.areas) for r in runs]
+        runs = [_trimmed(layout, r) for r in runs]
     return [r for r in runs if len(r) >= 2]
 
 
 def _breaks(layout: PageLayout, run: Sequence[Row], rest: Sequence[Row], plain: int, search: Search) -> bool:
     """Whether the first of the rows that are left begins something other than the run above it."""
     row, em = rest[0], layout.em
-    here, last = area_of(row, search.areas), area_of(run[-1], search.areas)
-    if here >= 0 and here == last:
-        return False
     room = row.y0 - max(r.y1 for r in run[-3:])
     if room > MAX_ROOM * em:
         return room > 2 * MAX_ROOM * em or not (_in_line(run, row) or _heads(run, rest, room))
@@ -99,8 +93,6 @@ def _breaks(layout: PageLayout, run: Sequence[Row], rest: Sequence[Row], plain: 
     if len(row.spans) > 1 or hangs(run, row, em) or _falls_into_columns(layout, run, row):
         return False
     if not search.ruled and (is_prose_line(row, search.width) or plain >= MAX_PLAIN):
-        return True
-    if here < 0 <= last and row.y0 - search.areas[last].y1 > TABLE_ROOM * em:
         return True
     factor, more = (RULED_FACTOR, RULED_ROOM) if search.ruled else (ROOM_FACTOR, ROOM)
     if room > factor * usual + more * em:
@@ -217,19 +209,10 @@ def _reaches_over(run: Sequence[Row], row: Row, em: float) -> bool:
     return bool(second) and row.x1 > second[len(second) // 2] + em
 
 
-def area_of(row: Row, areas: Sequence[Box]) -> int:
-    """Return the number of the striped area that a row stands in, -1 for none."""
-    middle = (row.y0 + row.y1) / 2
-    for k, a in enumerate(areas):
-        if a.y0 <= middle <= a.y1 and row.x0 < a.x1 and row.x1 > a.x0:
-            return k
-    return -1
-
-
-def _trimmed(layout: PageLayout, run: list[Row], areas: Sequence[Box]) -> list[Row]:
-    """Drop plain rows at the end that neither hang under a column nor stand in a striped area."""
+def _trimmed(layout: PageLayout, run: list[Row]) -> list[Row]:
+    """Drop plain rows at the end that do not hang under a column."""
     end = len(run)
-    while end and len(run[end - 1].spans) == 1 and area_of(run[end - 1], areas) < 0:
+    while end and len(run[end - 1].spans) == 1:
         if hangs(run[: end - 1], run[end - 1], layout.em):
             break
         end -= 1

@@ -11,6 +11,8 @@ from .numbers import is_numeric
 # Signs before a number, and after it.
 BEFORE = frozenset(("$", "€", "£", "¥", "US$", "CHF", "EUR", "GBP", "USD", "kr", "(", "($", "(€", "(£"))
 CURRENCIES = frozenset(("$", "€", "£", "¥"))
+# A sentence has more blanks than this.
+SENTENCE = 3
 AFTER = frozenset(("%", ")", ")%", "%)", "*", "†", "‡"))
 
 
@@ -45,6 +47,7 @@ def _hand_over(layout: PageLayout, draft: TableDraft) -> None:
             last = texts[a.words[-1]]
             if len(a.words) > 1 and last in CURRENCIES and b.column == a.column + a.colspan:
                 b.words.insert(0, a.words.pop())
+                b.signed = True
 
 
 def _holds_signs(
@@ -77,6 +80,7 @@ def _join(layout: PageLayout, draft: TableDraft, left: int) -> None:
             both = {*first[c.row].words, *c.words}
             first[c.row].words = sorted(both, key=lambda i: (int(w.row[i]), float(w.x0[i])))
             first[c.row].colspan = c.colspan
+            first[c.row].signed = True
             continue
         if c.column > left:
             c.column -= 1
@@ -86,9 +90,10 @@ def _join(layout: PageLayout, draft: TableDraft, left: int) -> None:
     del draft.column_edges[left + 1]
 
 
-def keep_labels(draft: TableDraft) -> None:
+def keep_labels(layout: PageLayout, draft: TableDraft) -> None:
     """Let a label that stands alone in its row and runs out of the first column stay a cell of that column,
-    unless it runs over the whole table: its neighbours are empty, so print need not make room.
+    unless it runs over the whole table: its neighbours are empty, so print need not make room. A sentence is
+    a note to all columns.
     """
     rows: dict[int, list[CellDraft]] = {}
     for c in draft.cells:
@@ -97,4 +102,5 @@ def keep_labels(draft: TableDraft) -> None:
     for cells in rows.values():
         only = cells[0]
         if len(cells) == 1 and only.column == 0 and 1 < only.colspan < draft.columns:
-            only.colspan = 1
+            said = plain_text(layout, only.words)
+            only.colspan = draft.columns if said[-1] == "." and said.count(" ") >= SENTENCE else 1

@@ -1,11 +1,20 @@
-"""Header cells that stand over several columns or rows, told by how they are centred."""
+"""Cells that stand over several columns or rows: told by lines that break off, by rules below heads, by how
+their text is centred.
+"""
 
 from __future__ import annotations
 
 import functools
+from collections import Counter
+from collections.abc import Sequence
+from dataclasses import dataclass
 
+import numpy as np
+
+from ..ink import Floats
 from ..layout import PageLayout
-from .draft import CellDraft, TableDraft, text_columns
+from .draft import CellDraft, TableDraft, plain_text, text_columns
+from .walls import Walls, find_walls
 
 # A header cell is over a group of columns when its middle is this near (em) to theirs ...
 CENTRED = 0.7
@@ -15,6 +24,206 @@ OFF_CENTRE = 0.9
 UNCOVERED = 0.5
 # A header cell set this far (em) from the middle of its row towards an empty neighbour spans both.
 OFF_ROW = 0.3
+
+
+# A label at mid height of its rows is this near (em) to the middle of them.
+MID_HEIGHT = 0.35
+# One off the lines beside it by this (em) belongs to several rows.
+OFF_LINE = 0.2
+# A label alone in its row is set this far (em) from the left edge of its column to be centred over all.
+OFF_LEFT = 0.7
+# Columns are parted by upright lines where these stand beside this share of the rows.
+PARTED = 0.5
+
+
+@dataclass(slots=True)
+class _Label:
+    """Cells of one column that make one label: its top and bottom, and whether it is off the lines beside
+    it.
+    """
+
+    cells: list[CellDraft]
+    y0: float
+    y1: float
+    floating: bool
+
+
+def spread_cells(layout: PageLayout, draft: TableDraft) -> None:
+    """Let cells span the empty places around them that the page shows to be theirs."""
+    if draft.drawn or not draft.cells:
+        return
+    spread_headers(layout, draft)
+    walls = find_walls(layout, draft)
+    if walls is None:
+        return
+    if len(layout.rules.level):
+        _under_heads(layout, draft, walls)
+    for column in (*range(min(3, draft.columns - 1)), draft.columns - 1):
+        _at_mid_height(layout, draft, column)
+    if len(layout.rules.level):
+        _where_level_lines_break(layout, draft, walls)
+    if len(layout.rules.upright):
+        _where_upright_lines_break(draft, walls)
+    _centred_labels(layout, draft, walls)
+
+
+def _by_place(draft: TableDraft) -> dict[tuple[int, int], CellDraft]:
+    """The cell with text that covers each place."""
+    return {
+        (r, c): cell
+        for cell in draft.cells
+        if cell.words
+        for r in range(cell.row, cell.row + cell.rowspan)
+        for c in range(cell.column, cell.column + cell.colspan)
+    }
+
+
+def _where_level_lines_break(layout: PageLayout, draft: TableDraft, walls: Walls) -> None:
+    """Below the header, a column that a line between rows leaves out goes on in the next row; numbers do
+    not.
+    """
+    held = _by_place(draft)
+    open_ = walls.level.any(axis=1, keepdims=True) & ~walls.level
+    open_[: draft.header_rows] = False
+    for c in range(draft.columns):
+        r = 0
+        while r < draft.rows - 1:
+            end = r
+            while end < draft.rows - 1 and open_[end, c]:
+                end += 1
+            cells = {id(x): x for k in range(r, end + 1) if (x := held.get((k, c)))}
+            if end > r and len(cells) == 1:
+                (cell,) = cells.values()
+                plain = cell.colspan == 1 and cell.rowspan == 1
+                if plain and not any(ch.isdigit() for ch in plain_text(layout, cell.words)):
+                    cell.row, cell.rowspan = r, end - r + 1
+            r = end + 1
+
+
+def _where_upright_lines_break(draft: TableDraft, walls: Walls) -> None:
+    """A row that lines between columns leave out has one cell there."""
+    held = _by_place(draft)
+    parted = walls.upright.mean(axis=0) >= PARTED
+    for r in range(draft.rows):
+        c = 0
+        while c < draft.columns - 1:
+            end = c
+            while end < draft.columns - 1 and parted[end] and not walls.upright[r, end]:
+                end += 1
+            cells = {id(x): x for k in range(c, end + 1) if (x := held.get((r, k)))}
+            if end > c and len(cells) == 1:
+                (cell,) = cells.values()
+                if cell.rowspan == 1 and cell.column >= c and cell.column + cell.colspan <= end + 1:
+                    cell.column, cell.colspan = c, end - c + 1
+            c = end + 1
+
+
+def _under_heads(layout: PageLayout, draft: TableDraft, walls: Walls) -> None:
+    """A rule below a cell of the header, over some columns and no others, tells what it spans."""
+    level, em, w = layout.rules.level, layout.em, layout.words
+    for cell in [c for c in draft.cells if c.row < draft.header_rows - 1 and c.words]:
+        bottom = float(w.y1[cell.words].max())
+        r = cell.row + cell.rowspan - 1
+        near = (level.at > bottom - 0.3 * em) & (level.at < walls.top[r + 1] + 0.3 * em)
+        middle = (float(w.x0[cell.words].min()) + float(w.x1[cell.words].max())) / 2
+        for k in np.flatnonzero(near & (level.low < middle) & (level.high > middle)).tolist():
+            low, high = float(level.low[k]), float(level.high[k])
+            over = np.flatnonzero((walls.left > low - 0.6 * em) & (walls.right < high + 0.6 * em)).tolist()
+            if not 0 < len(over) < draft.columns:
+                continue
+            first, last = over[0], over[-1]
+            others = any(
+                c is not cell and c.words and c.row <= r < c.row + c.rowspan and c.column <= last
+                and c.column + c.colspan > first
+                for c in draft.cells
+            )  # fmt: skip
+            if not others and first <= cell.column + cell.colspan - 1 and cell.column <= last:
+                cell.column, cell.colspan = first, last - first + 1
+                break
+
+
+def _centred_labels(layout: PageLayout, draft: TableDraft, walls: Walls) -> None:
+    """A label alone in its row and set over the middle of the table heads all columns."""
+    w, em = layout.words, layout.em
+    rows: dict[int, list[CellDraft]] = {}
+    for c in draft.cells:
+        if c.words:
+            rows.setdefault(c.row, []).append(c)
+    middle = (float(walls.left[0]) + float(walls.right[-1])) / 2
+    covered = {r for c in draft.cells if c.rowspan > 1 for r in range(c.row, c.row + c.rowspan)}
+    for r, cells in rows.items():
+        if len(cells) != 1 or r in covered or r < draft.header_rows:
+            continue
+        x0, x1 = float(w.x0[cells[0].words].min()), float(w.x1[cells[0].words].max())
+        if abs((x0 + x1) / 2 - middle) < CENTRED * em and x0 > walls.left[0] + OFF_LEFT * em:
+            cells[0].column, cells[0].colspan = 0, draft.columns
+
+
+def _at_mid_height(layout: PageLayout, draft: TableDraft, column: int) -> None:
+    """Labels of a column that all stand at mid height of the rows up to the next one span these rows."""
+    w, em = layout.words, layout.em
+    own = [c for c in draft.cells if c.column == column and c.words and c.row >= draft.header_rows]
+    own.sort(key=lambda c: c.row)
+    if not 1 < len(own) < draft.rows - draft.header_rows or any(c.rowspan > 1 or c.colspan > 1 for c in own):
+        return
+    # The heights of rows are those of columns with more cells.
+    cells = [c for c in draft.cells if c.words and c.rowspan == 1 and c.colspan == 1]
+    count = Counter(c.column for c in cells if c.row >= draft.header_rows)
+    top, bottom = np.full(draft.rows, np.inf), np.full(draft.rows, -np.inf)
+    for c in cells:
+        if count[c.column] > len(own):
+            top[c.row] = min(top[c.row], float(w.y0[c.words].min()))
+            bottom[c.row] = max(bottom[c.row], float(w.y1[c.words].max()))
+    labels: list[_Label] = []
+    for c in own:
+        y0, y1 = float(w.y0[c.words].min()), float(w.y1[c.words].max())
+        if not np.isfinite(top[c.row]):
+            top[c.row], bottom[c.row] = y0, y1
+        floating = abs(y0 + y1 - top[c.row] - bottom[c.row]) / 2 > OFF_LINE * em
+        last = labels[-1] if labels else None
+        if (
+            last
+            and floating
+            and last.floating
+            and y0 - last.y1 < OFF_LINE * em
+            and c.row == last.cells[-1].row + 1
+        ):
+            labels[-1] = _Label([*last.cells, c], last.y0, y1, True)
+        else:
+            labels.append(_Label([c], y0, y1, floating))
+    begin, found = draft.header_rows, []
+    for k, label in enumerate(labels):
+        first = label.cells[0].row
+        last_row = labels[k + 1].cells[0].row if k + 1 < len(labels) else draft.rows - 1
+        if first < begin or not np.isfinite(top[begin]):
+            return
+        ends = [e for e in range(label.cells[-1].row, max(last_row, first) + 1) if np.isfinite(bottom[e])]
+        off = [abs((top[begin] + bottom[e]) / 2 - (label.y0 + label.y1) / 2) for e in ends]
+        at = int(np.argmin(off)) if off else 0
+        if not off or off[at] > MID_HEIGHT * em:
+            return
+        found.append((label, begin, ends[at] - begin + 1))
+        begin = ends[at] + 1
+    if begin != draft.rows or not (
+        any(label.floating for label in labels) or _ruled_apart(layout, found, top, bottom)
+    ):
+        return
+    for label, row, height in found:
+        cell = label.cells[0]
+        cell.row, cell.rowspan = row, height
+        cell.words = [i for c in label.cells for i in c.words]
+        for more in label.cells[1:]:
+            draft.cells.remove(more)
+
+
+def _ruled_apart(
+    layout: PageLayout, groups: Sequence[tuple[_Label, int, int]], top: Floats, bottom: Floats
+) -> bool:
+    """Whether a level rule runs between all groups of rows: labels on a line of their own do not tell whether
+    they stand at mid height.
+    """
+    at, reach = layout.rules.level.at, OFF_LINE * layout.em
+    return all(((at > bottom[row - 1] - reach) & (at < top[row] + reach)).any() for _, row, _ in groups[1:])
 
 
 def spread_headers(layout: PageLayout, draft: TableDraft) -> None:
@@ -44,9 +253,14 @@ def _over_columns(
     w = layout.words
     middles = [(float(w.x0[c.words].min()) + float(w.x1[c.words].max())) / 2 for c in row]
 
+    edges = draft.column_edges
+
     def off_centre(k: int, a: int, b: int) -> float:
         left, right = extents[a], extents[b]
-        return abs(middles[k] - (left[0] + right[1]) / 2) / layout.em if left and right else 1e6
+        if not (left and right):
+            return 1e6
+        by_text, by_edges = (left[0] + right[1]) / 2, (edges[a] + edges[b + 1]) / 2
+        return min(abs(middles[k] - by_text), abs(middles[k] - by_edges)) / layout.em
 
     @functools.cache
     def best(k: int, a: int) -> tuple[float, tuple[tuple[int, int], ...]]:

@@ -30,16 +30,29 @@ _NUMBER_ROWS = 3
 _NUMBER_FACTOR = 1.05
 # Resolution of the coverage profile, in em.
 _BIN = 0.1
+# A line of so many words that fills most of the width is prose.
+PROSE_WORDS = 8
+PROSE_WIDTH = 0.6
 # Text may begin this much (em) before the column that it stands under.
 UNDER = 0.6
-# Share of rows whose text may cross a gutter (titles, group labels, one ragged cell).
-CROSSING = 0.12
-# A gutter must be this wide (em) where rows on both sides leave it free by this much (median gap, em) ...
+# A gutter must be this wide (em).
 _MIN_STRIP = 0.12
-_WIDE_GAP = 0.7
-# ... or by this much where at least so many rows agree: blanks of prose do not line up that long.
-_NARROW_GAP = 0.38
+# So many rows that agree make a gutter of a narrow gap: blanks of prose do not line up that long.
 _MANY_ROWS = 5
+
+
+@dataclass(frozen=True, slots=True)
+class Strictness:
+    """What passes for a gutter: the share of rows whose text may cross it (titles, labels of groups, ragged
+    cells), and the median room (em) that rows leave there, in any case and where many rows agree.
+    """
+
+    crossing: float = 0.12
+    wide: float = 0.7
+    narrow: float = 0.38
+
+
+USUAL = Strictness()
 
 
 @dataclass(slots=True)
@@ -87,6 +100,11 @@ def rows_of(layout: PageLayout, members: Ints) -> list[Row]:
     return out
 
 
+def is_prose_line(row: Row, width: float) -> bool:
+    """Whether a row reads as a line of running text in a column of the given width."""
+    return len(row.spans) == 1 and len(row.words) >= PROSE_WORDS and row.x1 - row.x0 > PROSE_WIDTH * width
+
+
 def _between_numbers(layout: PageLayout, i: int, k: int) -> bool:
     """Whether two neighbouring words are numbers that a blank of their font would not part so far."""
     w = layout.words
@@ -111,7 +129,13 @@ def _is_stretched(layout: PageLayout, members: Ints) -> bool:
 
 
 def gutters(
-    layout: PageLayout, rows: Sequence[Row], x0: float, x1: float, em: float, stub: bool = True
+    layout: PageLayout,
+    rows: Sequence[Row],
+    x0: float,
+    x1: float,
+    em: float,
+    stub: bool = True,
+    strictness: Strictness = USUAL,
 ) -> list[float]:
     """Return the middles of the gutters between x0 and x1, from left to right.
 
@@ -135,7 +159,7 @@ def gutters(
     crossing = covered[heard].sum(axis=0)
     both = ((reach0[:, None] < at) & (reach1[:, None] > at))[speaks]
     asked = both.sum(axis=0)
-    free = crossing <= np.maximum(CROSSING * asked, 1.0 if speaks.sum() >= 4 else 0.0)
+    free = crossing <= np.maximum(strictness.crossing * asked, 1.0 if speaks.sum() >= 4 else 0.0)
     free &= (at > 0) & (at < bins - 1)
     out = []
     strips = _runs(free)
@@ -144,7 +168,7 @@ def gutters(
         c, d = _least_crossed(crossing, a, b)
         if (d - c) * _BIN < _MIN_STRIP:
             continue
-        if not _separates(speaks, covered, numbers, (c + d) // 2):
+        if not _separates(speaks, covered, numbers, (c + d) // 2, strictness):
             continue
         out.append(x0 + (c + d) / 2 * _BIN * em)
     return _without_markers(layout, rows, out, stub)
@@ -201,7 +225,7 @@ def hangs(rows: Sequence[Row], row: Row, em: float) -> bool:
     return len(row.spans) == 1 and row.x0 > second_edge(rows, em)
 
 
-def _separates(speaks: Bools, covered: Bools, numbers: Bools, middle: int) -> bool:
+def _separates(speaks: Bools, covered: Bools, numbers: Bools, middle: int, strictness: Strictness) -> bool:
     """Whether enough rows have text on both sides of the strip with enough room between."""
     rows = np.flatnonzero(speaks & ~covered[:, middle])
     left, right = covered[rows, :middle], covered[rows, middle:]
@@ -215,7 +239,7 @@ def _separates(speaks: Bools, covered: Bools, numbers: Bools, middle: int) -> bo
     median = gaps[len(gaps) // 2]
     if between_numbers >= max(_NUMBER_ROWS, 0.6 * len(gaps)) and median >= _NUMBER_GAP:
         return True
-    return median >= _WIDE_GAP or (len(gaps) >= _MANY_ROWS and median >= _NARROW_GAP)
+    return median >= strictness.wide or (len(gaps) >= _MANY_ROWS and median >= strictness.narrow)
 
 
 def _coverage(

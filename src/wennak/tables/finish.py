@@ -1,0 +1,26 @@
+"""What is left to do once a reading is chosen: signs, labels, header rows, spans."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from ..layout import PageLayout
+from .draft import TableDraft
+from .header import header_rows
+from .signs import join_signs, keep_labels
+from .spans import spread_cells
+
+
+def finish(
+    layout: PageLayout, draft: TableDraft, lines: Sequence[float], heads: int | None = None
+) -> TableDraft:
+    """Join signs to their numbers, find the header rows unless `heads` gives them, and let cells span what
+    the page shows to be theirs. `lines` are the y of level lines across the table.
+    """
+    if not draft.drawn:
+        join_signs(layout, draft)
+        keep_labels(layout, draft)
+    inner = [y for y in lines if draft.box.y0 + 1 < y < draft.box.y1 - 1]
+    draft.header_rows = header_rows(layout, draft, inner) if heads is None else min(heads, draft.rows)
+    spread_cells(layout, draft)
+    return draft

@@ -1,0 +1,70 @@
+"""Which words may stand in tables."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from ..ink import Bools, Ints
+from ..layout import PageLayout
+
+# Pieces of brackets over several lines: what they hold is a matrix.
+BRACKETS = frozenset(map(chr, range(0x239B, 0x23AE)))
+# A table of contents has at least so many entries.
+CONTENTS = 3
+# Running heads stand in this share of the page at either end, set off from the text by this (em).
+MARGIN = 0.12
+MARGIN_GAP = 1.6
+# Distances of rows are the same within this (em).
+SAME_PITCH = 0.15
+
+
+def free_words(layout: PageLayout) -> Bools:
+    """Return which words may stand in tables: all but those of running heads and feet, of contents pages, of
+    what tall brackets hold, and of fields of forms, told by a box to be checked or a label with a colon.
+    """
+    free = ~_margin_words(layout)
+    free[_contents_words(layout)] = False
+    texts = layout.words.texts
+    for area in layout.fields:
+        if area.checked is not None or (len(area.label) and texts[area.label[-1]][-1] == ":"):
+            free[area.words] = False
+    brackets = [i for i in np.flatnonzero(free).tolist() if BRACKETS.issuperset(texts[i])]
+    if brackets:
+        w = layout.words
+        for i in brackets:
+            free &= ~((w.y0 < w.y1[i]) & (w.y1 > w.y0[i]))
+    return free
+
+
+def _contents_words(layout: PageLayout) -> Ints:
+    """The words of rows that end in page numbers after leaders, where there are several and these never fall:
+    a table of contents.
+    """
+    w = layout.words
+    pages = [i for i in np.flatnonzero(w.led).tolist() if w.texts[i].isdigit()]
+    numbers = [int(w.texts[i]) for i in pages]
+    if len(pages) < CONTENTS or numbers != sorted(numbers) or numbers[0] == numbers[-1]:
+        return np.empty(0, dtype=np.int64)
+    return np.flatnonzero(np.isin(w.row, w.row[pages]))
+
+
+def _margin_words(layout: PageLayout) -> Bools:
+    """Return which words belong to a running head or foot."""
+    w = layout.words
+    out = np.zeros(len(w), dtype=np.bool_)
+    upright = np.flatnonzero(~w.turned)
+    starts = np.flatnonzero(np.diff(w.row[upright], prepend=-1))
+    if len(starts) < 4:
+        return out
+    ends = np.append(starts[1:], len(upright))
+    for edge, neighbour, next_one in ((0, 1, 2), (-1, -2, -3)):
+        row, beside, beyond = (upright[starts[k] : ends[k]] for k in (edge, neighbour, next_one))
+        top, bottom = float(w.y0[row].min()), float(w.y1[row].max())
+        gap = max(float(w.y0[beside].min()) - bottom, top - float(w.y1[beside].max()))
+        # A row as far from the next as that from the one after it belongs with them.
+        pitch = abs(float(w.baseline[beside[0]] - w.baseline[beyond[0]]))
+        if abs(abs(float(w.baseline[row[0]] - w.baseline[beside[0]])) - pitch) < SAME_PITCH * layout.em:
+            continue
+        at_edge = bottom < MARGIN * layout.height if edge == 0 else top > (1 - MARGIN) * layout.height
+        out[row] = at_edge and gap > MARGIN_GAP * layout.em
+    return out

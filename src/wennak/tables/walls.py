@@ -1,0 +1,73 @@
+"""Where rules part the cells of a grid: a wall for each side of each place that a rule covers."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from ..ink import Bools, Floats
+from ..layout import PageLayout
+from .draft import CellDraft, TableDraft, text_columns
+
+# A wall stands where lines cover this share of the side of a place.
+COVER = 0.6
+
+
+@dataclass(slots=True)
+class Walls:
+    """level[r, c]: a line runs between rows r and r + 1 in column c; upright[r, c]: one runs between columns
+    c
+    and c + 1 beside row r. `top`, `bottom`, `left`, `right` are the extents of the text of rows and columns.
+    """
+
+    level: Bools
+    upright: Bools
+    top: Floats
+    bottom: Floats
+    left: Floats
+    right: Floats
+
+
+def find_walls(layout: PageLayout, draft: TableDraft) -> Walls | None:
+    """Return the walls of a grid; None where a row or a column holds no text of its own."""
+    w, em = layout.words, layout.em
+    top, bottom = np.full(draft.rows, np.inf), np.full(draft.rows, -np.inf)
+    for c in draft.cells:
+        if c.words and c.rowspan == 1:
+            top[c.row] = min(top[c.row], float(w.y0[c.words].min()))
+            bottom[c.row] = max(bottom[c.row], float(w.y1[c.words].max()))
+    # Labels alone in their rows run out of their columns.
+    rows: dict[int, list[CellDraft]] = {}
+    for c in draft.cells:
+        if c.words:
+            rows.setdefault(c.row, []).append(c)
+    several = [c for cells in rows.values() if len(cells) > 1 for c in cells]
+    sides = text_columns(layout, replace(draft, cells=several))
+    if not np.isfinite(top).all() or any(side is None for side in sides):
+        return None
+    left, right = np.array([s for s in sides if s]).T
+    rules = layout.rules
+    level = _covered(
+        rules.level.at, rules.level.low, rules.level.high,
+        np.stack((np.minimum(bottom[:-1], top[1:]), np.maximum(bottom[:-1], top[1:])), axis=1),
+        np.stack((left, right), axis=1), 0.3 * em,
+    )  # fmt: skip
+    upright = _covered(
+        rules.upright.at, rules.upright.low, rules.upright.high,
+        np.stack((np.minimum(right[:-1], left[1:]), np.maximum(right[:-1], left[1:])), axis=1),
+        np.stack((top, bottom), axis=1), 0.3 * em,
+    )  # fmt: skip
+    return Walls(level, upright.T, top, bottom, left, right)
+
+
+def _covered(at: Floats, low: Floats, high: Floats, between: Floats, along: Floats, reach: float) -> Bools:
+    """For each stretch across and each along, whether lines in the one cover most of the other."""
+    out = np.zeros((len(between), len(along)), dtype=np.bool_)
+    length = np.maximum(along[:, 1] - along[:, 0], 0.1)
+    for k, (a, b) in enumerate(between.tolist()):
+        here = (at > a - reach) & (at < b + reach)
+        if here.any():
+            shared = np.minimum(high[here, None], along[:, 1]) - np.maximum(low[here, None], along[:, 0])
+            out[k] = shared.clip(0).sum(axis=0) >= COVER * length
+    return out

@@ -1,0 +1,297 @@
+"""Fit what judges tables: python tools/fit_judge.py TRUTH... [--rounds N] [--leave-out WORD] [--workers N]
+
+TRUTH are folders of PDFs with checked truth (NAME.html beside NAME.pdf, as `wennak truth` makes it); the
+repository's own are drawn by tools/draw_documents.py. Every page is read in every way that is worth
+comparing, each reading compared with its truth, and three sums of boosted trees are fitted: how similar
+a reading is to a true table, how likely it is the best reading of its table (data/judge.json), and how
+likely a cell is right (data/confidence.json). The first round asks a plain guess which readings are
+worth comparing, later ones the judge of the round before. Documents whose name holds --leave-out are not
+fitted on, but scored at the end.
+
+Needs the extra `fit` (scikit-learn). What is fitted is evaluated with NumPy alone.
+"""
+
+from __future__ import annotations
+
+import argparse
+import json
+from collections.abc import Iterator, Sequence
+from concurrent.futures import ProcessPoolExecutor
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+from scipy.optimize import minimize
+from sklearn.ensemble import HistGradientBoostingClassifier, HistGradientBoostingRegressor
+
+from wennak.bench.grid import grid_of, normal
+from wennak.bench.matching import match
+from wennak.bench.parts import part_of
+from wennak.bench.readings import Observed, observe, true_parts, with_joined_signs
+from wennak.errors import SourceError
+from wennak.ink import PdfFile
+from wennak.layout import lay_out
+from wennak.tables import FEATURES, confidence, find_method, finished
+from wennak.tables.judge import judge
+from wennak.truth import Truth, find_truth, load_truth
+
+DATA = Path(__file__).parent.parent / "src/wennak/tables/data"
+# A reading this near (content similarity and exactness, weighed) to the best of its table is one of the best.
+AS_GOOD = 0.004
+EXACT = 0.3
+# Tables with more readings than this weigh as much as one with so many.
+EVEN = 20
+# Cells of a document beyond this number are left out: long tables teach no more than short ones.
+CELLS = 400
+
+Array = np.ndarray[Any, np.dtype[np.float64]]
+
+
+@dataclass(slots=True)
+class Seen:
+    """All readings of a document, page by page, and its name."""
+
+    name: str
+    pages: list[Observed]
+
+
+def main() -> None:
+    """Observe, fit, write, and say how good it is."""
+    parser = argparse.ArgumentParser(
+        description=__doc__, formatter_class=argparse.RawDescriptionHelpFormatter
+    )
+    parser.add_argument("truth", nargs="+", type=Path)
+    parser.add_argument("--rounds", type=int, default=2)
+    parser.add_argument("--leave-out", default="")
+    parser.add_argument("--workers", type=int, default=2)
+    options = parser.parse_args()
+    truths = [t for folder in options.truth for t in find_truth(folder)]
+    kept = [t for t in truths if not (options.leave_out and options.leave_out in str(t.path))]
+    rest = [t for t in truths if t not in kept]
+    print(f"{len(kept)} documents to fit on, {len(rest)} left out")
+    seen: list[Seen] = []
+    for number in range(options.rounds):
+        part = kept[number :: options.rounds]
+        seen += observed(part, guessed=number == 0, workers=options.workers)
+        pages = [p for s in seen for p in s.pages]
+        write(
+            "judge.json",
+            FEATURES,
+            fit_judge(pages),
+            documents=len(seen),
+            readings=sum(len(p.seen) for p in pages),
+        )
+    cells = list(parallel(cells_of, [t.path for t in kept], options.workers))
+    x, y = np.concatenate([c[0] for c in cells]), np.concatenate([c[1] for c in cells])
+    model = fit_cells(x, y)
+    write(
+        "confidence.json", confidence.FEATURES, [model], calibration(cells), documents=len(kept), cells=len(y)
+    )
+    if rest:
+        report([p for s in observed(rest, guessed=False, workers=options.workers) for p in s.pages])
+
+
+def observed(truths: Sequence[Truth], guessed: bool, workers: int) -> list[Seen]:
+    """All readings of the documents, by a plain guess or by the judge as it is now."""
+    work = _guessed if guessed else _judged
+    return list(parallel(work, [t.path for t in truths], workers))
+
+
+def parallel(work: Any, items: Sequence[Any], workers: int) -> Iterator[Any]:
+    """The results of some work on each item, in order."""
+    with ProcessPoolExecutor(workers) as pool:
+        yield from pool.map(work, items, chunksize=4)
+
+
+def _guessed(path: Path) -> Seen:
+    return _observed(path, guess)
+
+
+def _judged(path: Path) -> Seen:
+    return _observed(path, judge)
+
+
+def _observed(path: Path, by: Any) -> Seen:
+    truth = load_truth(path)
+    try:
+        return Seen(path.stem, observe(truth.pdf, truth, by) if truth.pdf else [])
+    except SourceError as error:
+        print(f"{path}: {error}")
+        return Seen(path.stem, [])
+
+
+def guess(seen: Array) -> Array:
+    """A plain guess of what readings gain, before anything is fitted."""
+    at = {name: k for k, name in enumerate(FEATURES)}
+
+    def of(name: str) -> Array:
+        return seen[:, at[name]]
+
+    out: Array = (
+        0.5 + 0.3 * of("fill") + 0.2 * of("kinds") - 2 * of("crossed") - 0.5 * of("align").clip(0, 1)
+        - 0.5 * of("prose") + 0.1 * of("gutter").clip(0, 2) - 0.6 * of("lines_inside") + 0.3 * of("drawn")
+        - 0.3 * (of("above_parts") > 1) - 0.3 * (of("below_parts") > 1)
+    )  # fmt: skip
+    return out
+
+
+def fit_judge(pages: Sequence[Observed]) -> list[Any]:
+    """Fit the two sums of the judge: similarity, and being the best of one's table."""
+    pages = [p for p in pages if len(p.seen)]
+    seen = np.concatenate([p.seen for p in pages])
+    similar = np.concatenate([p.similar for p in pages])
+    exact = np.concatenate([p.exact for p in pages])
+    words = np.concatenate([p.words for p in pages])
+    best, weight = best_of(pages, (1 - EXACT) * similar + EXACT * exact)
+    common: dict[str, Any] = {
+        "max_leaf_nodes": 24,
+        "max_depth": 8,
+        "l2_regularization": 1.0,
+        "random_state": 0,
+    }
+    alike = HistGradientBoostingRegressor(max_iter=200, learning_rate=0.07, min_samples_leaf=30, **common)
+    likely = HistGradientBoostingClassifier(max_iter=300, learning_rate=0.06, min_samples_leaf=20, **common)
+    return [alike.fit(seen, similar, np.sqrt(words)), likely.fit(seen, best, weight)]
+
+
+def best_of(pages: Sequence[Observed], worth: Array) -> tuple[Array, Array]:
+    """Which readings are among the best of their table, and how much each counts."""
+    best, weight = np.zeros(len(worth)), np.ones(len(worth))
+    start = 0
+    for page in pages:
+        end = start + len(page.table)
+        for table in set(page.table.tolist()) - {-1}:
+            own = start + np.flatnonzero(page.table == table)
+            top = worth[own].max()
+            best[own] = (worth[own] >= top - AS_GOOD) & (top > 0.5)
+            weight[own] = 3 * EVEN / max(EVEN, len(own))
+        start = end
+    return best, weight
+
+
+def cells_of(path: Path) -> tuple[Array, Array]:
+    """Features of the cells that `combined` reads in a document, and which of them are right."""
+    truth = load_truth(path)
+    xs, ys = [np.empty((0, len(confidence.FEATURES)))], [np.empty(0)]
+    if truth.pdf is None:
+        return xs[0], ys[0]
+    tables = [with_joined_signs(entry.table) for entry in truth.tables if entry.table.rows]
+    with PdfFile(truth.pdf, truth.pdf.name) as file:
+        layouts = [lay_out(ink) for ink in file.pages(list(range(1, file.page_count + 1)))]
+    parts = true_parts(tables, layouts)
+    for page, layout in enumerate(layouts):
+        drafts = find_method("combined")(layout) if len(layout.words) else []
+        read = [grid_of(with_joined_signs(finished(d, layout))) for d in drafts]
+        known = [
+            [grid_of(part_of(tables[k], a, b, h)) for h in ({0, 1, 2, tables[k].header_rows} if a else {0})]
+            for k, a, b in parts.get(page, [])
+        ]
+        partner = {j: i for i, j in match([k[0] for k in known], read).pairs.items()}
+        for j, draft in enumerate(drafts):
+            true = [set(grid.cells) for grid in known[partner[j]]] if j in partner else [set()]
+            own = set(read[j].cells)
+            cells = max(true, key=lambda t: len(t & own))
+            rows = sorted({r for c in draft.cells if c.words for r in range(c.row, c.row + c.rowspan)})
+            columns = sorted(
+                {k for c in draft.cells if c.words for k in range(c.column, c.column + c.colspan)}
+            )
+            texts = {(c.row, c.column): c.text for c in with_joined_signs(finished(draft, layout)).cells}
+            right = [
+                (
+                    rows.index(c.row),
+                    columns.index(c.column),
+                    c.rowspan,
+                    c.colspan,
+                    normal(texts.get((c.row, c.column), "")),
+                )
+                in cells
+                for c in draft.cells
+                if c.words
+            ]
+            xs.append(confidence.features(layout, draft)[[bool(c.words) for c in draft.cells]])
+            ys.append(np.array(right, dtype=float))
+    return np.concatenate(xs)[:CELLS], np.concatenate(ys)[:CELLS]
+
+
+def fit_cells(seen: Array, right: Array) -> Any:
+    """Fit how likely a cell is right."""
+    model = HistGradientBoostingClassifier(
+        max_iter=150, learning_rate=0.05, max_leaf_nodes=12, max_depth=6, min_samples_leaf=100,
+        l2_regularization=5.0, random_state=0,
+    )  # fmt: skip
+    return model.fit(seen, right)
+
+
+def calibration(cells: Sequence[tuple[Array, Array]]) -> tuple[float, float]:
+    """Scale and shift of the log-odds (Platt 1999), from documents that a model of the others never saw."""
+    start = 2 * len(cells) // 3
+    known, unseen = (
+        [np.concatenate([c[k] for c in part]) for k in (0, 1)] for part in (cells[:start], cells[start:])
+    )
+    odds = fit_cells(*known).decision_function(unseen[0])
+
+    def loss(line: Array) -> float:
+        z = line[0] * odds + line[1]
+        return float((np.logaddexp(0, z) - unseen[1] * z).sum())
+
+    scale, shift = minimize(loss, np.array([1.0, 0.0]), method="Nelder-Mead").x
+    return float(scale), float(shift)
+
+
+def write(
+    name: str,
+    features: Sequence[str],
+    models: Sequence[Any],
+    line: tuple[float, float] = (1.0, 0.0),
+    **fitted: int,
+) -> None:
+    """Write fitted sums of trees, scaled and shifted by `line`, with what they were fitted on."""
+    data = {
+        "format": "wennak-trees", "version": 1, "fitted_on": fitted, "features": list(features),
+        "sums": [sum_of(model, *line) for model in models],
+    }  # fmt: skip
+    (DATA / name).write_text(json.dumps(data, separators=(",", ":")) + "\n", encoding="utf-8")
+    print(f"{name}: fitted on {fitted}")
+
+
+def sum_of(model: Any, scale: float, shift: float) -> dict[str, Any]:
+    """A fitted sum of trees as flat lists of nodes; a leaf has no children (-1)."""
+    out: dict[str, Any] = {k: [] for k in ("roots", "feature", "threshold", "left", "right", "value")}
+    depth = 0
+    for (tree,) in model._predictors:
+        start = len(out["feature"])
+        out["roots"].append(start)
+        depth = max(depth, int(tree.nodes["depth"].max()))
+        for node in tree.nodes:
+            leaf = bool(node["is_leaf"])
+            out["feature"].append(0 if leaf else int(node["feature_idx"]))
+            out["threshold"].append(0.0 if leaf else float(f"{node['num_threshold']:.6g}"))
+            out["left"].append(-1 if leaf else start + int(node["left"]))
+            out["right"].append(-1 if leaf else start + int(node["right"]))
+            out["value"].append(float(f"{scale * node['value']:.4g}") if leaf else 0.0)
+    base = scale * float(np.ravel(model._baseline_prediction)[0]) + shift
+    return {"base": base, "depth": depth, **out}
+
+
+def report(pages: Sequence[Observed]) -> None:
+    """Print what the judge makes of readings it was not fitted on, beside the best that it might."""
+    chosen, best = [], []
+    for page in pages:
+        gains = judge(page.seen) if len(page.seen) else np.empty(0)
+        for table in page.parts:
+            own = np.flatnonzero(page.table == table)
+            if not len(own):
+                chosen.append((0.0, 0.0))
+                best.append((0.0, 0.0))
+                continue
+            worth = (1 - EXACT) * page.similar + EXACT * page.exact
+            for out, at in ((chosen, own[gains[own].argmax()]), (best, own[worth[own].argmax()])):
+                out.append((float(page.similar[at]), float(page.exact[at])))
+    for name, pairs in (("chosen", chosen), ("best", best)):
+        content, exact = np.array(pairs).mean(axis=0)
+        print(f"left out, {name}: content {content:.4f}, exact {exact:.4f}, {len(pairs)} tables by page")
+
+
+if __name__ == "__main__":
+    main()
