@@ -9,11 +9,9 @@ import numpy as np
 
 from ..layout import PageLayout
 from .places import Place
-from .strips import Row, Strictness, gutters, rows_of
+from .strips import USUAL, Row, Strictness, gutters, rows_of
 
-# What passes for a gutter: as usual, with more text across and less room, with less text across and more
-# room.
-_USUAL = Strictness()
+# What passes for a gutter, beside what does as usual: with more text across and less room, and the other way.
 _LOOSE = Strictness(crossing=0.3, wide=0.36, narrow=0.28)
 _STRICT = Strictness(crossing=0.04, wide=1.2, narrow=0.9)
 # With so many rows, the first ones may be set apart from the columns below them.
@@ -33,14 +31,14 @@ def column_choices(layout: PageLayout, place: Place) -> Iterator[list[float]]:
 
 def _proposals(layout: PageLayout, place: Place, em: float) -> Iterator[list[float]]:
     rows, cuts = place.rows, place.cuts
-    for strictness in (_USUAL, _LOOSE, _STRICT):
+    for strictness in (USUAL, _LOOSE, _STRICT):
         yield _cuts(layout, rows, place, cuts, em, strictness)
     if cuts:
         yield list(cuts)
-        yield _cuts(layout, rows, place, [], em, _USUAL)
+        yield _cuts(layout, rows, place, [], em, USUAL)
     for head in _HEADS:
         if len(rows) - head >= _LONG - 2:
-            yield _cuts(layout, rows[head:], place, cuts, em, _USUAL)
+            yield _cuts(layout, rows[head:], place, cuts, em, USUAL)
 
 
 def _cuts(

@@ -40,7 +40,7 @@ class TableDraft:
     """A table on one page as a method reads it. `box` is that of its grid, `caption` holds word indices.
 
     `origin` and `row_elements` are the structure elements that the table and its rows are, where the method
-    goes by them. `drawn` tells that lines draw every cell, so that nothing was left to be judged.
+    goes by them. `drawn` tells that its cells are faces of crossing lines.
     `usual` tells whether its columns were the first that came up, and the number of the way its rows were
     made. `alternatives` are other readings of the same place. `gain` is what the judge said of this one,
     0..1, and `rival` how much less it said of the best other one.
@@ -66,6 +66,15 @@ class TableDraft:
         """Return the indices of all words in the cells and the caption."""
         inside = [w for cell in self.cells for w in cell.words]
         return np.array(sorted({*inside, *self.caption}), dtype=np.int64)
+
+
+def cells_by_row(draft: TableDraft) -> dict[int, list[CellDraft]]:
+    """Return the cells with text that begin in each row that has some, in the order of `draft.cells`."""
+    rows: dict[int, list[CellDraft]] = {}
+    for c in draft.cells:
+        if c.words:
+            rows.setdefault(c.row, []).append(c)
+    return rows
 
 
 def text_columns(

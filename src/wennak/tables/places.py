@@ -93,14 +93,12 @@ class Strip:
 
 @dataclass(slots=True)
 class _Facts:
-    """What seams are judged by, one entry a row: top, bottom, left, right, size of its text, whether it falls
+    """What seams are judged by, one entry a row: top, bottom, size of its text, whether it falls
     into parts, is bold, reads as prose, names a table; and the text of each row.
     """
 
     y0: Floats
     y1: Floats
-    x0: Floats
-    x1: Floats
     size: Floats
     parts: Bools
     bold: Bools
@@ -381,8 +379,8 @@ def _facts(layout: PageLayout, strip: Strip) -> _Facts:
         x0, x1 = w.x0[r.words], w.x1[r.words]
         parts[k] = bool(((x0[:, None] < cuts) & (x1[:, None] > cuts)).any(axis=0).sum() < len(cuts))
     return _Facts(
-        np.array([r.y0 for r in rows]), np.array([r.y1 for r in rows]), np.array([r.x0 for r in rows]),
-        np.array([r.x1 for r in rows]), np.maximum.reduceat(w.size[index], starts), parts,
+        np.array([r.y0 for r in rows]), np.array([r.y1 for r in rows]),
+        np.maximum.reduceat(w.size[index], starts), parts,
         np.logical_and.reduceat(bold, starts),
         np.array([is_prose_line(r, strip.x1 - strip.x0) for r in rows], dtype=np.bool_),
         np.array([bool(NAMED.match(t)) for t in texts], dtype=np.bool_), texts,

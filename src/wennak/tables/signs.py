@@ -5,7 +5,7 @@ from __future__ import annotations
 from itertools import pairwise
 
 from ..layout import PageLayout
-from .draft import CellDraft, TableDraft, plain_text
+from .draft import CellDraft, TableDraft, cells_by_row, plain_text
 from .numbers import is_numeric
 
 # Signs before a number, and after it.
@@ -35,11 +35,7 @@ def _hand_over(layout: PageLayout, draft: TableDraft) -> None:
     it: there signs go before.
     """
     texts = layout.words.texts
-    rows: dict[int, list[CellDraft]] = {}
-    for c in draft.cells:
-        if c.words:
-            rows.setdefault(c.row, []).append(c)
-    for cells in rows.values():
+    for cells in cells_by_row(draft).values():
         cells.sort(key=lambda c: c.column)
         if texts[cells[-1].words[-1]] in CURRENCIES:
             continue
@@ -95,11 +91,7 @@ def keep_labels(layout: PageLayout, draft: TableDraft) -> None:
     unless it runs over the whole table: its neighbours are empty, so print need not make room. A sentence is
     a note to all columns.
     """
-    rows: dict[int, list[CellDraft]] = {}
-    for c in draft.cells:
-        if c.words:
-            rows.setdefault(c.row, []).append(c)
-    for cells in rows.values():
+    for cells in cells_by_row(draft).values():
         only = cells[0]
         if len(cells) == 1 and only.column == 0 and 1 < only.colspan < draft.columns:
             said = plain_text(layout, only.words)

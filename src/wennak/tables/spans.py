@@ -13,7 +13,7 @@ import numpy as np
 
 from ..ink import Floats
 from ..layout import PageLayout
-from .draft import CellDraft, TableDraft, plain_text, text_columns
+from .draft import CellDraft, TableDraft, cells_by_row, plain_text, text_columns
 from .walls import Walls, find_walls
 
 # A header cell is over a group of columns when its middle is this near (em) to theirs ...
@@ -24,8 +24,6 @@ OFF_CENTRE = 0.9
 UNCOVERED = 0.5
 # A header cell set this far (em) from the middle of its row towards an empty neighbour spans both.
 OFF_ROW = 0.3
-
-
 # A label at mid height of its rows is this near (em) to the middle of them.
 MID_HEIGHT = 0.35
 # One off the lines beside it by this (em) belongs to several rows.
@@ -145,13 +143,9 @@ def _under_heads(layout: PageLayout, draft: TableDraft, walls: Walls) -> None:
 def _centred_labels(layout: PageLayout, draft: TableDraft, walls: Walls) -> None:
     """A label alone in its row and set over the middle of the table heads all columns."""
     w, em = layout.words, layout.em
-    rows: dict[int, list[CellDraft]] = {}
-    for c in draft.cells:
-        if c.words:
-            rows.setdefault(c.row, []).append(c)
     middle = (float(walls.left[0]) + float(walls.right[-1])) / 2
     covered = {r for c in draft.cells if c.rowspan > 1 for r in range(c.row, c.row + c.rowspan)}
-    for r, cells in rows.items():
+    for r, cells in cells_by_row(draft).items():
         if len(cells) != 1 or r in covered or r < draft.header_rows:
             continue
         x0, x1 = float(w.x0[cells[0].words].min()), float(w.x1[cells[0].words].max())
@@ -252,7 +246,6 @@ def _over_columns(
         return
     w = layout.words
     middles = [(float(w.x0[c.words].min()) + float(w.x1[c.words].max())) / 2 for c in row]
-
     edges = draft.column_edges
 
     def off_centre(k: int, a: int, b: int) -> float:

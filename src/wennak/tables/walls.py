@@ -8,7 +8,7 @@ import numpy as np
 
 from ..ink import Bools, Floats
 from ..layout import PageLayout
-from .draft import CellDraft, TableDraft, text_columns
+from .draft import TableDraft, cells_by_row, text_columns
 
 # A wall stands where lines cover this share of the side of a place.
 COVER = 0.6
@@ -16,9 +16,9 @@ COVER = 0.6
 
 @dataclass(slots=True)
 class Walls:
-    """level[r, c]: a line runs between rows r and r + 1 in column c; upright[r, c]: one runs between columns
-    c
-    and c + 1 beside row r. `top`, `bottom`, `left`, `right` are the extents of the text of rows and columns.
+    """level[r, c]: a line runs between rows r and r + 1 in column c; upright[r, c]: one runs between the
+    columns c and c + 1 beside row r. `top`, `bottom`, `left`, `right` are the extents of the text of rows and
+    columns.
     """
 
     level: Bools
@@ -38,11 +38,7 @@ def find_walls(layout: PageLayout, draft: TableDraft) -> Walls | None:
             top[c.row] = min(top[c.row], float(w.y0[c.words].min()))
             bottom[c.row] = max(bottom[c.row], float(w.y1[c.words].max()))
     # Labels alone in their rows run out of their columns.
-    rows: dict[int, list[CellDraft]] = {}
-    for c in draft.cells:
-        if c.words:
-            rows.setdefault(c.row, []).append(c)
-    several = [c for cells in rows.values() if len(cells) > 1 for c in cells]
+    several = [c for cells in cells_by_row(draft).values() if len(cells) > 1 for c in cells]
     sides = text_columns(layout, replace(draft, cells=several))
     if not np.isfinite(top).all() or any(side is None for side in sides):
         return None
