@@ -18,7 +18,7 @@ from ..layout import PageLayout
 from ..layout.rules import Lines
 from ..model import Box
 from .caption import NAMED
-from .lattice import find_lattices
+from .lattice import Lattice
 from .runs import Search, find_runs
 from .strips import UNDER, Row, is_prose_line, rows_of
 
@@ -107,12 +107,14 @@ class _Facts:
     texts: list[str]
 
 
-def find_places(layout: PageLayout, free: Bools, uprights: bool = True) -> Iterator[Place]:
-    """Yield the places that may hold a table among the `free` words; `uprights`: with the upright rules in
-    them.
+def find_places(
+    layout: PageLayout, free: Bools, lattices: Sequence[Lattice], uprights: bool = True
+) -> Iterator[Place]:
+    """Yield the places that may hold a table among the `free` words of a page with these lattices;
+    `uprights`: with the upright rules in them.
     """
     seen: set[Key] = set()
-    for strip in _strips(layout, free):
+    for strip in _strips(layout, free, lattices):
         intervals = dict.fromkeys(_runs(layout, strip), True)
         for first, last in _stretches(layout, strip):
             for interval in _intervals(layout, strip, first, last):
@@ -208,7 +210,7 @@ def place_of(layout: PageLayout, members: Ints, free: Bools, box: Box) -> Place:
 # --- Strips
 
 
-def _strips(layout: PageLayout, free: Bools) -> Iterator[Strip]:
+def _strips(layout: PageLayout, free: Bools, lattices: Sequence[Lattice]) -> Iterator[Strip]:
     """The zones of a page, zones beside each other as one, and what rules of one extent mark off."""
     known: list[tuple[float, float, frozenset[int]]] = []
     members = [zone.members[free[zone.members]] for zone in layout.zones]
@@ -222,7 +224,7 @@ def _strips(layout: PageLayout, free: Bools) -> Iterator[Strip]:
         known.append((*_extent(layout, part), own))
         if _is_tabular(layout, part):
             yield _strip(layout, part)
-    for box in _marked_off(layout):
+    for box in _marked_off(layout, lattices):
         part = words_inside(layout, box)
         part = part[free[part]]
         if not len(part) or not _is_tabular(layout, part):
@@ -311,14 +313,12 @@ def _is_tabular(layout: PageLayout, part: Ints) -> bool:
     return len(np.unique(row[1:][same & parted.any(axis=1)])) >= 2
 
 
-def _marked_off(layout: PageLayout) -> list[Box]:
+def _marked_off(layout: PageLayout, lattices: Sequence[Lattice]) -> list[Box]:
     """What crossing rules, level rules of one extent, and shading of one extent mark off, with some rows
     above and below.
     """
     em, rules = layout.em, layout.rules
-    boxes = [
-        Box(float(g.xs[0]), float(g.ys[0]), float(g.xs[-1]), float(g.ys[-1])) for g in find_lattices(rules)
-    ]
+    boxes = [Box(float(g.xs[0]), float(g.ys[0]), float(g.xs[-1]), float(g.ys[-1])) for g in lattices]
     shades = rules.shades
     wide = shades.x1 - shades.x0 > 4 * em
     bands = Lines(

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 import numpy as np
 from scipy.sparse import coo_matrix
 from scipy.sparse.csgraph import connected_components
@@ -10,17 +12,19 @@ from ..ink import Bools, Floats, Ints
 from ..layout import PageLayout
 from ..model import Box
 from .draft import CellDraft, TableDraft
-from .lattice import Lattice, find_lattices
+from .lattice import Lattice
 from .places import Place, place_of, words_inside
 
 # Lines that reach over this share of the page's height may frame it.
 FRAME_HEIGHT = 0.7
 
 
-def lattice_readings(layout: PageLayout, free: Bools) -> list[tuple[Place, TableDraft]]:
-    """Return the grids that crossing ruling lines draw around `free` words, a cell a face."""
+def lattice_readings(
+    layout: PageLayout, free: Bools, lattices: Sequence[Lattice]
+) -> list[tuple[Place, TableDraft]]:
+    """Return the grids that the lattices of a page draw around `free` words, a cell a face."""
     out = []
-    for lattice in find_lattices(layout.rules):
+    for lattice in lattices:
         box = Box(*(float(v) for v in (lattice.xs[0], lattice.ys[0], lattice.xs[-1], lattice.ys[-1])))
         members = words_inside(layout, box)
         members = members[free[members]]

@@ -14,6 +14,7 @@ from .columns import column_choices
 from .draft import TableDraft
 from .evidence import Judge
 from .grid import Cut, assembled, cut_rows, without_idle_columns
+from .lattice import find_lattices
 from .places import Key, Place, find_places, grown, halves, place_key, united
 from .reading import Reading, judged
 from .rowcuts import row_choices
@@ -46,9 +47,10 @@ def search(layout: PageLayout, free: Bools, judge: Judge, sources: Sources = ALL
     a row or two larger and smaller, their halves, and what neighbours make together are opened beside them,
     until the best set holds nothing new.
     """
-    lattices = lattice_readings(layout, free) if sources.lattices else ()
-    out = [Reading(place, draft) for place, draft in lattices]
-    places = find_places(layout, free, sources.uprights) if sources.spaces else ()
+    lattices = find_lattices(layout.rules)
+    drawn = lattice_readings(layout, free, lattices) if sources.lattices else ()
+    out = [Reading(place, draft) for place, draft in drawn]
+    places = find_places(layout, free, lattices, sources.uprights) if sources.spaces else ()
     opened = {o.key: o for place in places if (o := _Opened(layout, place)).read(0, OPENING)}
     judged(layout, [*out, *(r for o in opened.values() for r in o.readings)], judge)
     done: set[Key] = set()
