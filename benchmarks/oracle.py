@@ -66,7 +66,7 @@ def parts_of(path: Path) -> list[Part]:
     for page in pages:
         gains = judge(page.seen) if len(page.seen) else np.empty(0)
         worth = (1 - EXACT) * page.similar + EXACT * page.exact
-        for table in page.parts:
+        for table in range(page.parts):
             own = np.flatnonzero(page.table == table)
             best = first = (0.0, 0.0)
             if len(own):

@@ -104,7 +104,7 @@ def identifier(rng: random.Random) -> str:
     a, b = rng.choice(WORDS), rng.choice(WORDS)
     return rng.choice([
         f"{a}_{b}", f"{a}.{b}()", f"--{a}-{b}", f"{a.capitalize()}{b.capitalize()}", f"-{a[0]}, --{a}", a, f"{a}({b})",
-        f"{a}.{b}_{rng.choice(WORDS)}({a[0]}, {b[0]})", f"%{a[0]}", f"<{a}>",
+        f"{a}.{b}_{rng.choice(WORDS)}({a[0]}, {b[0]})", f"%{a[0]}", f"<{a}>", f"\\{a}", f"\\{a}{{{b}}}", f"/{a}/{b}",
     ])  # fmt: skip
 
 
@@ -132,6 +132,8 @@ def value(rng: random.Random, kind: str) -> str:
             return f"{phrase(rng, rng.choice([3, 6, 12, 22]), 2)}{rng.choice(['', '.'])}"
         case "lines":
             return "\n".join(phrase(rng, 2) for _ in range(rng.randrange(1, 6)))
+        case "unit":
+            return f"{rng.uniform(0, 9):.2f} {rng.choice(['kn', 'm/s', 'lb', 'fm', 'cd'])}"
         case "mark":
             return rng.choice(["yes", "no", "x", "-", "n/a", "partly"])
         case "word":
@@ -148,7 +150,7 @@ def plan(rng: random.Random) -> Drawn:
         shape, rng.randrange(2, 9 if shape not in ("options", "listed") else 6)
     )
     kinds = {
-        "numbers": [rng.choice(["money", "count", "share"]) for _ in range(columns - 1)],
+        "numbers": [rng.choice(["money", "count", "share", "unit"]) for _ in range(columns - 1)],
         "statement": ["money"] * (columns - 1),
         "register": [rng.choice(["word", "text", "code", "date", "count"]) for _ in range(columns - 1)],
         "pairs": ["word"],

@@ -40,6 +40,10 @@ DATA = Path(__file__).parent.parent / "src/wennak/tables/data"
 # A reading this near (content similarity and exactness, weighed) to the best of its table is one of the best.
 AS_GOOD = 0.004
 EXACT = 0.3
+# A true part is where it was sought when a reading there is this similar.
+PLACED = 0.5
+# So many readings of a page are compared.
+READINGS = 120
 # Tables with more readings than this weigh as much as one with so many.
 EVEN = 20
 # Cells of a document beyond this number are left out: long tables teach no more than short ones.
@@ -73,7 +77,9 @@ def main() -> None:
     seen: list[Seen] = []
     for number in range(options.rounds):
         part = kept[number :: options.rounds]
-        seen += observed(part, guessed=number == 0, workers=options.workers)
+        seen += [
+            s for s in observed(part, guessed=number == 0, workers=options.workers) if is_placed(s.pages)
+        ]
         pages = [p for s in seen for p in s.pages]
         write(
             "judge.json",
@@ -90,6 +96,18 @@ def main() -> None:
     )
     if rest:
         report([p for s in observed(rest, guessed=False, workers=options.workers) for p in s.pages])
+
+
+def is_placed(pages: Sequence[Observed]) -> bool:
+    """Whether each part of a true table was read somehow on the page where it was sought: one of few words
+    may have been sought on a wrong page, and would teach that tables are text.
+    """
+    for page in pages:
+        for part in range(page.parts):
+            own = page.table == part
+            if not own.any() or page.similar[own].max() < PLACED:
+                return False
+    return True
 
 
 def observed(truths: Sequence[Truth], guessed: bool, workers: int) -> list[Seen]:
@@ -115,7 +133,7 @@ def _judged(path: Path) -> Seen:
 def _observed(path: Path, by: Any) -> Seen:
     truth = load_truth(path)
     try:
-        return Seen(path.stem, observe(truth.pdf, truth, by) if truth.pdf else [])
+        return Seen(path.stem, observe(truth.pdf, truth, by, READINGS) if truth.pdf else [])
     except SourceError as error:
         print(f"{path}: {error}")
         return Seen(path.stem, [])
@@ -150,8 +168,8 @@ def fit_judge(pages: Sequence[Observed]) -> list[Any]:
         "l2_regularization": 1.0,
         "random_state": 0,
     }
-    alike = HistGradientBoostingRegressor(max_iter=200, learning_rate=0.07, min_samples_leaf=30, **common)
-    likely = HistGradientBoostingClassifier(max_iter=300, learning_rate=0.06, min_samples_leaf=20, **common)
+    alike = HistGradientBoostingRegressor(max_iter=160, learning_rate=0.08, min_samples_leaf=30, **common)
+    likely = HistGradientBoostingClassifier(max_iter=220, learning_rate=0.08, min_samples_leaf=20, **common)
     return [alike.fit(seen, similar, np.sqrt(words)), likely.fit(seen, best, weight)]
 
 
@@ -279,7 +297,7 @@ def report(pages: Sequence[Observed]) -> None:
     chosen, best = [], []
     for page in pages:
         gains = judge(page.seen) if len(page.seen) else np.empty(0)
-        for table in page.parts:
+        for table in range(page.parts):
             own = np.flatnonzero(page.table == table)
             if not len(own):
                 chosen.append((0.0, 0.0))

@@ -70,6 +70,12 @@ def _found(text: Sequence[str], page: PageText) -> float:
     return 0.5 * words + 0.5 * (sum(pair in page.pairs for pair in pairs) / len(pairs) if pairs else words)
 
 
+def row_found(table: Table, row: int, page: PageText) -> float:
+    """Return the share of the words of a row that a page has, 0..1."""
+    text = [word for c in table.cells if c.row == row for word in normal(c.text).split()]
+    return sum(word in page.words for word in text) / len(text) if text else 1.0
+
+
 def part_of(table: Table, first: int, last: int, head: int = 0) -> Table:
     """Return the rows from `first` to before `last`, below the first `head` rows where these come earlier."""
     head = min(head, first)

@@ -16,11 +16,11 @@ import numpy.typing as npt
 from ..ink import PdfFile
 from ..layout import PageLayout, lay_out
 from ..model import Table
-from ..tables import FEATURES, Judge, evidence, finish, finished, free_words, search
+from ..tables import FEATURES, Judge, Reading, evidence, finish, finished, free_words, search
 from ..truth import Truth
 from .grid import Grid, grid_of, normal, words_of
 from .metrics import content_similarity, rates
-from .parts import page_text, part_of, row_pages
+from .parts import PageText, page_text, part_of, row_found, row_pages
 
 Floats = npt.NDArray[np.float64]
 Ints = npt.NDArray[np.int64]
@@ -28,6 +28,9 @@ Ints = npt.NDArray[np.int64]
 # Readings that share fewer of their words with a true table than this (F1) are not compared with it, and with
 # so many true parts at most.
 LEAST, MOST = 0.25, 4
+# A zone of this share of the page's height may be a column of text; rows stand in columns that have this
+# share of their words.
+TALL, ALL = 0.15, 0.9
 # Header rows that a part on a later page may repeat.
 REPEATED = (0, 1, 2)
 _SIGN = re.compile(r"[$€£¥₹¢%‰]")
@@ -41,8 +44,8 @@ class Observed:
     """The readings of one page beside its truth, one entry a reading.
 
     `seen` (readings, features), `similar`: content similarity to the true part that is most similar, 0..1;
-    `exact`: no error at all; `words`: their number; `table`: the number of that true table in its document,
-    -1 for none. `parts` are the numbers of the tables that have a part on this page.
+    `exact`: no error at all; `words`: their number; `table`: the number of that part on the page, -1 for
+    none. `parts` is how many the page has.
     """
 
     page: int
@@ -51,17 +54,19 @@ class Observed:
     exact: Floats
     words: Ints
     table: Ints
-    parts: list[int]
+    parts: int
 
 
-def observe(pdf: Path, truth: Truth, judge: Judge) -> list[Observed]:
-    """Read the pages of a document in every way that `judge` lets the search come to, and compare."""
+def observe(pdf: Path, truth: Truth, judge: Judge, most: int | None = None) -> list[Observed]:
+    """Read the pages of a document in every way that `judge` lets the search come to, and compare; at most so
+    many readings of a page, half of them those that it likes best, the others by chance.
+    """
     tables = [with_joined_signs(entry.table) for entry in truth.tables if entry.table.rows]
     with PdfFile(pdf, pdf.name) as file:
         layouts = [lay_out(ink) for ink in file.pages(list(range(1, file.page_count + 1)))]
     parts = true_parts(tables, layouts)
     return [
-        _observed(layout, tables, parts.get(page, []), judge)
+        _observed(layout, tables, parts.get(page, []), judge, most)
         for page, layout in enumerate(layouts)
         if len(layout.words)
     ]
@@ -70,37 +75,74 @@ def observe(pdf: Path, truth: Truth, judge: Judge) -> list[Observed]:
 def true_parts(
     tables: Sequence[Table], layouts: Sequence[PageLayout]
 ) -> dict[int, list[tuple[int, int, int]]]:
-    """Return the parts of true tables by page: number of the table, first row, one past the last."""
-    texts = []
-    for layout in layouts:
-        rows: dict[int, list[str]] = {}
-        for row, text in zip(layout.words.row.tolist(), layout.words.texts, strict=True):
-            rows.setdefault(row, []).append(text)
-        texts.append(page_text(list(rows.values())))
+    """Return the parts of true tables by page, or column of a page: number of the table, first row, one past
+    the last.
+    """
+    texts = [_text(layout, np.arange(len(layout.words))) for layout in layouts]
     out: dict[int, list[tuple[int, int, int]]] = {}
     for k, table in enumerate(tables):
         at = row_pages(table, texts)
         for page in sorted(set(at)):
             rows_here = [r for r, p in enumerate(at) if p == page]
-            out.setdefault(page, []).append((k, rows_here[0], rows_here[-1] + 1))
+            first, last = rows_here[0], rows_here[-1] + 1
+            columns = [_text(layouts[page], members) for members in _page_columns(layouts[page])]
+            out.setdefault(page, []).extend(
+                (k, first + a, first + b) for a, b in _by_column(part_of(table, first, last), columns)
+            )
     return out
 
 
+def _text(layout: PageLayout, members: Ints) -> PageText:
+    rows: dict[int, list[str]] = {}
+    for i in members.tolist():
+        rows.setdefault(int(layout.words.row[i]), []).append(layout.words.texts[i])
+    return page_text(list(rows.values()))
+
+
+def _page_columns(layout: PageLayout) -> list[Ints]:
+    """The words of each column of text, where tall zones stand beside each other."""
+    boxes = [(layout.box(z.members), z.members) for z in layout.zones if len(z.members)]
+    tall = [(b, m) for b, m in boxes if b.y1 - b.y0 > TALL * layout.height]
+    columns: list[list[int]] = []
+    edge = -np.inf
+    for box, members in sorted(tall, key=lambda t: t[0].x0):
+        if box.x0 > edge:
+            columns.append([])
+        columns[-1] += members.tolist()
+        edge = max(edge, box.x1)
+    return [np.array(sorted(c)) for c in columns]
+
+
+def _by_column(table: Table, columns: Sequence[PageText]) -> list[tuple[int, int]]:
+    """First row and one past the last of the parts that a table has in columns of text: one part where not
+    nearly all words of each row stand in its column.
+    """
+    if len(columns) > 1:
+        at = row_pages(table, columns)
+        found = [row_found(table, r, columns[c]) for r, c in enumerate(at)]
+        if len(set(at)) > 1 and float(np.mean(found)) > ALL:
+            ends = [r for r in range(1, len(at)) if at[r] != at[r - 1]]
+            return list(zip([0, *ends], [*ends, len(at)], strict=True))
+    return [(0, table.rows)]
+
+
 def _observed(
-    layout: PageLayout, tables: Sequence[Table], parts: Sequence[tuple[int, int, int]], judge: Judge
+    layout: PageLayout,
+    tables: Sequence[Table],
+    parts: Sequence[tuple[int, int, int]],
+    judge: Judge,
+    most: int | None,
 ) -> Observed:
     known: list[tuple[int, Grid, Counter[str]]] = []
-    for k, first, last in parts:
+    for number, (k, first, last) in enumerate(parts):
         for head in sorted({*REPEATED, tables[k].header_rows}) if first else (0,):
             grid = grid_of(part_of(tables[k], first, last, head))
-            known.append((k, grid, Counter(words_of(grid))))
-    readings = search(layout, free_words(layout), judge)
-    seen = (
-        evidence(layout, [(r.place, r.draft) for r in readings]) if readings else np.empty((0, len(FEATURES)))
-    )
+            known.append((number, grid, Counter(words_of(grid))))
+    readings = _some(search(layout, free_words(layout), judge), most)
+    seen = evidence(layout, readings) if readings else np.empty((0, len(FEATURES)))
     similar, exact, table = np.zeros(len(readings)), np.zeros(len(readings)), np.full(len(readings), -1)
     for k, reading in enumerate(readings):
-        draft = finish(layout, reading.draft, reading.place.lines)
+        draft = finish(layout, reading.draft(), reading.place.lines)
         grid = grid_of(with_joined_signs(finished(draft, layout)))
         said = Counter(words_of(grid))
         shares = [
@@ -114,9 +156,19 @@ def _observed(
                 similar[k], table[k] = score, known[i][0]
             exact[k] = max(exact[k], float(set(known[i][1].cells) == set(grid.cells)))
     return Observed(
-        layout.number, seen, similar, exact, np.array([len(r.words) for r in readings], dtype=np.int64),
-        table, sorted({k for k, *_ in parts}),
+        layout.number, seen, similar, exact, np.array([r.words for r in readings], dtype=np.int64),
+        table, len(parts),
     )  # fmt: skip
+
+
+def _some(readings: list[Reading], most: int | None) -> list[Reading]:
+    """At most so many readings, half of them the best, in their order."""
+    if most is None or len(readings) <= most:
+        return readings
+    by_gain = np.argsort([-r.gain for r in readings], kind="stable")
+    kept = by_gain[: most // 2]
+    rest = np.random.default_rng(0).permutation(by_gain[most // 2 :])[: most - len(kept)]
+    return [readings[k] for k in sorted([*kept.tolist(), *rest.tolist()])]
 
 
 def with_joined_signs(table: Table) -> Table:

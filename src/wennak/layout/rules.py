@@ -12,6 +12,9 @@ from ..ink import Floats, PageInk
 THIN = 3.2
 # Lines nearer than this are one: double rules, both edges of a border, rounding. In points.
 MERGE = 2.0
+# A dashed or dotted line has at least so many pieces shorter than this (points), with gaps at most so many
+# times as long.
+PIECES, PIECE, GAP = 4, 12.0, 2.5
 # A line shorter than this is a mark, not a rule. In points.
 SHORT = 4.0
 
@@ -70,20 +73,48 @@ def find_rules(ink: PageInk) -> Rules:
     ow, oh = o.x1 - o.x0, o.y1 - o.y0
     level_shape = (oh <= THIN) & (ow >= SHORT) & (ow > 3 * oh)
     upright_shape = (ow <= THIN) & (oh >= SHORT) & (oh > 3 * ow)
+    # Pieces of dashed and dotted lines.
+    x0, y0, x1, y1 = (
+        np.concatenate((a[inked], b))
+        for a, b in zip((f.x0, f.y0, f.x1, f.y1), (o.x0, o.y0, o.x1, o.y1), strict=True)
+    )
+    piece = (np.minimum(x1 - x0, y1 - y0) <= THIN) & (np.maximum(x1 - x0, y1 - y0) < PIECE)
+    x0, y0, x1, y1 = x0[piece], y0[piece], x1[piece], y1[piece]
+    across, down = _dashed((y0 + y1) / 2, x0, x1), _dashed((x0 + x1) / 2, y0, y1)
     area = (f.grey < 0.995) & (h > THIN) & (w > THIN)
     return Rules(
         level=_merged(
-            np.concatenate((s.y0[level], (f.y0 + f.y1)[flat] / 2, (o.y0 + o.y1)[level_shape] / 2)),
-            np.concatenate((s.x0[level], f.x0[flat], o.x0[level_shape])),
-            np.concatenate((s.x1[level], f.x1[flat], o.x1[level_shape])),
+            np.concatenate((s.y0[level], (f.y0 + f.y1)[flat] / 2, (o.y0 + o.y1)[level_shape] / 2, across.at)),
+            np.concatenate((s.x0[level], f.x0[flat], o.x0[level_shape], across.low)),
+            np.concatenate((s.x1[level], f.x1[flat], o.x1[level_shape], across.high)),
         ),
         upright=_merged(
-            np.concatenate((s.x0[upright], (f.x0 + f.x1)[tall] / 2, (o.x0 + o.x1)[upright_shape] / 2)),
-            np.concatenate((np.minimum(s.y0, s.y1)[upright], f.y0[tall], o.y0[upright_shape])),
-            np.concatenate((np.maximum(s.y0, s.y1)[upright], f.y1[tall], o.y1[upright_shape])),
+            np.concatenate(
+                (s.x0[upright], (f.x0 + f.x1)[tall] / 2, (o.x0 + o.x1)[upright_shape] / 2, down.at)
+            ),
+            np.concatenate((np.minimum(s.y0, s.y1)[upright], f.y0[tall], o.y0[upright_shape], down.low)),
+            np.concatenate((np.maximum(s.y0, s.y1)[upright], f.y1[tall], o.y1[upright_shape], down.high)),
         ),
         shades=Shades(f.x0[area], f.y0[area], f.x1[area], f.y1[area], f.grey[area]),
     )
+
+
+def _dashed(at: Floats, low: Floats, high: Floats) -> Lines:
+    """The lines that short pieces make which follow each other on one line with gaps like themselves."""
+    order = np.argsort(at, kind="stable")
+    at, low, high = at[order], low[order], high[order]
+    track = np.cumsum(np.append(0, np.diff(at) > MERGE / 2))[: len(at)]
+    order = np.lexsort((low, track))
+    at, low, high, track = at[order], low[order], high[order], track[order]
+    gap = low[1:] - high[:-1]
+    apart = (track[1:] != track[:-1]) | (gap > GAP * (high - low)[:-1] + MERGE / 4)
+    starts = np.flatnonzero(np.append(True, apart)) if len(at) else np.empty(0, dtype=np.int64)
+    counts = np.diff(np.append(starts, len(at)))
+    keep = counts >= PIECES
+    if not keep.any():
+        return Lines(np.empty(0), np.empty(0), np.empty(0))
+    first = starts[keep]
+    return Lines(at[first], low[first], np.maximum.reduceat(high, starts)[keep])
 
 
 def _merged(at: Floats, low: Floats, high: Floats) -> Lines:

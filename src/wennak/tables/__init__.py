@@ -16,6 +16,7 @@ from .draft import CellDraft, TableDraft, finished, text_columns
 from .evidence import FEATURES, Judge, evidence
 from .finish import finish
 from .margins import free_words
+from .reading import Reading
 from .recut import with_same_columns
 from .search import search
 
@@ -44,7 +45,7 @@ def _installed() -> dict[str, EntryPoint]:
 
 
 __all__ = [
-    "FEATURES", "CellDraft", "Judge", "Method", "Part", "TableDraft", "attach_captions", "confidences",
-    "evidence", "find_method", "finish", "finished", "follows", "free_words", "joined", "method_names",
-    "read_directed", "search", "text_columns", "with_same_columns",
+    "FEATURES", "CellDraft", "Judge", "Method", "Part", "Reading", "TableDraft", "attach_captions",
+    "confidences", "evidence", "find_method", "finish", "finished", "follows", "free_words", "joined",
+    "method_names", "read_directed", "search", "text_columns", "with_same_columns",
 ]  # fmt: skip

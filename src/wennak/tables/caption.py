@@ -9,7 +9,7 @@ import numpy as np
 from ..ink import Bools
 from ..layout import PageLayout
 from .draft import TableDraft
-from .strips import Row, rows_of
+from .rows import Row, rows_of
 
 NAMED = re.compile(
     r"^(?i:table|tab\.|tableau|tabelle|tabla|tabela|tabella|tabel|taulukko|tabell|таблица|πίνακας|exhibit|表)\s*"

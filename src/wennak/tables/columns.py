@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from itertools import pairwise
+from itertools import chain, pairwise
 
 import numpy as np
 
 from ..layout import PageLayout
+from .gutters import USUAL, Strictness, gutters
 from .places import Place
-from .strips import USUAL, Row, Strictness, gutters, rows_of
 
 # What passes for a gutter, beside what does as usual: with more text across and less room, and the other way.
 _LOOSE = Strictness(crossing=0.3, wide=0.36, narrow=0.28)
@@ -19,44 +19,40 @@ _LONG = 5
 _HEADS = (1, 2, 3)
 
 
-def column_choices(layout: PageLayout, place: Place) -> Iterator[list[float]]:
-    """Yield lists of cuts between columns that may be those of a place, each different from the others."""
-    em = float(np.median(layout.words.size[place.words]))
+def column_choices(layout: PageLayout, place: Place, first: Sequence[float] = ()) -> Iterator[list[float]]:
+    """Yield lists of cuts between columns that may be those of a place, each different from the others; these
+    first, if there are any.
+    """
+    em = float(np.median(layout.words.size[place.index]))
     known: list[list[float]] = []
-    for cuts in _proposals(layout, place, em):
+    for cuts in chain([list(first)], _proposals(place, em)):
         if cuts and not any(_same(cuts, other, em) for other in known):
             known.append(cuts)
             yield cuts
 
 
-def _proposals(layout: PageLayout, place: Place, em: float) -> Iterator[list[float]]:
-    rows, cuts = place.rows, place.cuts
+def _proposals(place: Place, em: float) -> Iterator[list[float]]:
     for strictness in (USUAL, _LOOSE, _STRICT):
-        yield _cuts(layout, rows, place, cuts, em, strictness)
-    if cuts:
-        yield list(cuts)
-        yield _cuts(layout, rows, place, [], em, USUAL)
+        yield _cuts(place, place.cuts, em, strictness)
+    if place.cuts:
+        yield list(place.cuts)
+        yield _cuts(place, [], em, USUAL)
     for head in _HEADS:
-        if len(rows) - head >= _LONG - 2:
-            yield _cuts(layout, rows[head:], place, cuts, em, USUAL)
+        if place.last - place.first - head >= _LONG - 2:
+            yield _cuts(place, place.cuts, em, USUAL, head)
 
 
 def _cuts(
-    layout: PageLayout,
-    rows: Sequence[Row],
-    place: Place,
-    ruled: Sequence[float],
-    em: float,
-    strictness: Strictness,
+    place: Place, ruled: Sequence[float], em: float, strictness: Strictness, without: int = 0
 ) -> list[float]:
-    """Upright rules, and the gutters between each two of them."""
-    box = place.box
+    """Upright rules, and the gutters between each two of them, in the rows but the first."""
     out = list(ruled)
-    members = np.array([i for r in rows for i in r.words], dtype=np.int64)
-    middle = (layout.words.x0[members] + layout.words.x1[members]) / 2
-    for x0, x1 in pairwise([box.x0, *ruled, box.x1]):
-        inside = rows_of(layout, members[(middle >= x0) & (middle <= x1)]) if ruled else rows
-        out += gutters(layout, inside, x0, x1, em, x0 == box.x0, strictness)
+    for x0, x1 in pairwise([-np.inf, *ruled, np.inf]):
+        profile = place.strip.profile(x0, x1)
+        if profile is not None:
+            a, b = np.searchsorted(profile.at, (place.first + without, place.last)).tolist()
+            if b > a:
+                out += gutters(profile, a, b, em, x0 == -np.inf, strictness)
     return sorted(out)
 
 

@@ -56,10 +56,10 @@ def _read(layout: PageLayout, free: Bools, sources: Sources) -> list[TableDraft]
     readings = search(layout, free & free_words(layout), judge, sources)
     out = []
     for reading in choose(readings):
-        draft = finish(layout, reading.draft, reading.place.lines)
+        draft = finish(layout, reading.draft(), reading.place.lines)
         draft.gain, draft.rival = reading.gain, rival(reading, readings)
         draft.alternatives = [
-            finish(layout, other.draft, other.place.lines) for other in alternatives(reading, readings)
+            finish(layout, other.draft(), other.place.lines) for other in alternatives(reading, readings)
         ]
         out.append(draft)
     return out

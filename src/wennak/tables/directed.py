@@ -8,10 +8,11 @@ import numpy as np
 
 from ..layout import PageLayout
 from ..model import Box
+from .areas import words_inside
 from .draft import TableDraft
 from .finish import finish
 from .judge import judge
-from .places import place_of, words_inside
+from .places import place_of
 from .search import best_draft
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from itertools import pairwise
 
 import numpy as np
@@ -41,8 +41,7 @@ class TableDraft:
 
     `origin` and `row_elements` are the structure elements that the table and its rows are, where the method
     goes by them. `drawn` tells that its cells are faces of crossing lines.
-    `usual` tells whether its columns were the first that came up, and the number of the way its rows were
-    made. `alternatives` are other readings of the same place. `gain` is what the judge said of this one,
+    `alternatives` are other readings of the same place. `gain` is what the judge said of this one,
     0..1, and `rival` how much less it said of the best other one.
     """
 
@@ -58,9 +57,12 @@ class TableDraft:
     row_elements: list[int] = field(default_factory=list)
     drawn: bool = False
     alternatives: list[TableDraft] = field(default_factory=list)
-    usual: tuple[bool, int] = (False, 0)
     gain: float = 1.0
     rival: float = 1.0
+
+    def copy(self) -> TableDraft:
+        """Return the same grid with cells of its own."""
+        return replace(self, cells=[replace(cell) for cell in self.cells])
 
     def word_indices(self) -> Ints:
         """Return the indices of all words in the cells and the caption."""

@@ -6,41 +6,30 @@ at once: their cells, rows and columns lie in arrays, numbered through.
 
 from __future__ import annotations
 
-from bisect import bisect_left, bisect_right
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
 
 import numpy as np
 
 from ..ink import Floats, Ints
 from ..layout import PageLayout
-from ..layout.joining import MARKER
+from . import cells as at
 from . import grouped
-from .caption import NAMED
-from .draft import TableDraft, plain_text
-from .numbers import is_numeric
+from .cells import cells_of
 from .places import Place
-from .strips import Row
+from .reading import Reading
+from .strip import SENTENCE
+from .surroundings import FAR, PLACE_FEATURES, place_features
 
-# Rooms and distances beyond this (em) say nothing more.
-FAR = 4.0
-# Text of so many words is prose; a sentence has at least so many, and a stop.
-PROSE, SENTENCE = 8, 4
+# Text of so many words is prose.
+PROSE = 8
 # Ends of text this near (em) to an edge or rule touch it.
 TOUCH = 0.25
-_MATHS = frozenset("=+−×÷±∑∏∫√≤≥≈≠∂∇∞∈⎛⎝⎜⎞⎠⎟⎡⎣⎢⎤⎦⎥")
 # Keeps readings apart on one axis, in points.
 _APART = 1e5
 
 # What a judge says of readings, given their features: what each gains.
 Judge = Callable[[Floats], Floats]
 
-_PLACE = (
-    "words", "beside", "sizes", "size", "fixed", "maths", "led", "named_first", "width", "line_count", "fields",
-    "above_room", "above_parts", "above_size", "above_bold", "above_named", "above_inside", "above_sentence", "above_numbers",
-    "below_room", "below_parts", "below_size", "below_bold", "below_named", "below_inside", "below_sentence", "below_numbers",
-    "seam_above", "seam_below", "seam_inside", "seams_inside",
-)  # fmt: skip
 _READING = (
     "rows", "columns", "cell_words", "cell_words_most", "fill", "row_fill_least", "column_fill_least",
     "lone_rows", "bare_columns", "stub_fill", "first_fill", "second_fill", "last_fill", "crossed", "spans",
@@ -51,172 +40,32 @@ _READING = (
     "uprights_missed", "above_fits", "below_fits", "bold_first", "bold_rest", "marks", "repeated",
     "heads_apart", "second_apart", "last_apart", "column_most", "wide_rows", "drawn", "first_lone", "last_lone",
     "first_off_centre", "first_size", "last_size", "last_sentence", "last_wide", "stub_indents", "labels_centred",
-    "several_numbers", "inner_gap", "inner_gap_most", "run", "first_cuts", "row_choice",
+    "several_numbers", "inner_gap", "inner_gap_most", "run", "cut_choice", "row_choice", "small", "hyphens",
+    "small_below", "goes_on", "stub_distinct", "bold_last",
 )  # fmt: skip
-FEATURES = (*_PLACE, *_READING)
+FEATURES = (*PLACE_FEATURES, *_READING)
 
 
-@dataclass(slots=True)
-class _Facts:
-    """What the distinct cells of some readings are, one entry a cell."""
-
-    x0: Floats
-    x1: Floats
-    y0: Floats
-    y1: Floats
-    words: Floats
-    lines: Floats
-    within: Floats
-    numeric: Floats
-    bold: Floats
-    size: Floats
-    mark: Floats
-    sentence: Floats
-    said: Floats
-    several: Floats
-    gap: Floats
-
-
-def evidence(layout: PageLayout, readings: Sequence[tuple[Place, TableDraft]]) -> Floats:
+def evidence(layout: PageLayout, readings: Sequence[Reading]) -> Floats:
     """Return the FEATURES of readings of places, a row each."""
-    seen: dict[int, list[float]] = {}
-    for place, _ in readings:
-        if id(place) not in seen:
-            seen[id(place)] = _of_place(layout, place)
-    places = np.array([seen[id(place)] for place, _ in readings])
-    return np.concatenate((places, _of_readings(layout, readings)), axis=1)
+    places: dict[int, Place] = {id(r.place): r.place for r in readings}
+    seen = dict(zip(places, place_features(layout, list(places.values())), strict=True))
+    return np.concatenate(
+        (np.array([seen[id(r.place)] for r in readings]), _of_readings(layout, readings)), axis=1
+    )
 
 
-# --- What does not depend on columns and rows
-
-
-def _of_place(layout: PageLayout, place: Place) -> list[float]:
-    w, em, box, words = layout.words, layout.em, place.box, place.words
-    level = (w.y0 < box.y1) & (w.y1 > box.y0) & ~w.turned
-    near = level & (w.x1 > box.x0 - 3 * em) & (w.x0 < box.x1 + 3 * em)
-    near &= (w.x1 < box.x0 - 0.2 * em) | (w.x0 > box.x1 + 0.2 * em)
-    fixed = np.array([f.fixed_pitch for f in layout.ink.fonts] or [False], dtype=np.float64)[w.font]
-    size = w.size[words]
-    texts = [w.texts[i] for i in words.tolist()]
-    maths = sum(not _MATHS.isdisjoint(t) for t in texts) / len(texts)
-    first = place.rows[0]
-    return [
-        float(np.log1p(len(words))), float(np.log1p(near.sum())), float(size.std() / em),
-        float(np.median(size) / em), float(fixed[words].mean() - fixed.mean()), maths, float(w.led[words].mean()),
-        float(bool(NAMED.match(_said(layout, first)))), (box.x1 - box.x0) / em / 50,
-        min(30.0, float(len(place.lines))), _share_in_fields(layout, words),
-        *_beyond(layout, place, place.above, place.rows[0].y0 - place.above.y1 if place.above else 0.0),
-        *_beyond(layout, place, place.below, place.below.y0 - box.y1 if place.below else 0.0),
-        *_seams(layout, place),
-    ]  # fmt: skip
-
-
-def _seams(layout: PageLayout, place: Place) -> list[float]:
-    """How strong the seams above, below and within a place are (the strongest one, and the mean)."""
-    if place.strip is None:
-        return [3.0, 3.0, 0.0, 0.0]
-    strength = place.strip.strengths(layout)
-    a, b = place.first, place.first + len(place.rows)
-    inner = strength[a : b - 1]
-    above = float(strength[a - 1]) if a else 3.0
-    below = float(strength[b - 1]) if b <= len(strength) else 3.0
-    return [
-        above,
-        below,
-        float(inner.max()) if len(inner) else 0.0,
-        float(inner.mean()) if len(inner) else 0.0,
-    ]
-
-
-def _share_in_fields(layout: PageLayout, words: Ints) -> float:
-    held = np.zeros(len(layout.words))
-    for area in layout.fields:
-        held[area.words] = 1.0
-    return float(held[words].mean())
-
-
-def _beyond(layout: PageLayout, place: Place, row: Row | None, room: float) -> list[float]:
-    """What stands right above or below a place."""
-    if row is None:
-        return [FAR, 0.0, 1.0, 0.0, 0.0, 0.0, 0.0, 0.0]
-    w, em, box = layout.words, layout.em, place.box
-    bold = [layout.ink.fonts[int(w.font[i])].bold for i in row.words]
-    said = _said(layout, row)
-    return [
-        min(FAR, max(-1.0, room / em)), float(min(6, len(row.spans))), float(w.size[row.words].max()) / em,
-        sum(bold) / len(bold), float(bool(NAMED.match(said))),
-        float(row.x0 > box.x0 - em and row.x1 < box.x1 + em), float(_is_sentence(said)),
-        sum(is_numeric(w.texts[i]) for i in row.words) / len(row.words),
-    ]  # fmt: skip
-
-
-def _said(layout: PageLayout, row: Row) -> str:
-    return plain_text(layout, row.words)
-
-
-def _is_sentence(text: str) -> bool:
-    return text[-1:] in ".:;" and text.count(" ") >= SENTENCE - 1
-
-
-# --- What depends on them
-
-
-def _facts(layout: PageLayout, cells: Sequence[tuple[int, ...]]) -> _Facts:
-    w, em = layout.words, layout.em
-    counts = np.array([len(c) for c in cells], dtype=np.int64)
-    index = np.array([i for c in cells for i in c], dtype=np.int64)
-    starts = np.cumsum(counts) - counts
-    new_line = np.concatenate(([True], np.diff(w.row[index]) != 0))
-    new_line[starts] = True
-    bold = np.array([f.bold for f in layout.ink.fonts] or [False], dtype=np.float64)[w.font[index]]
-    lines = np.add.reduceat(new_line.astype(np.float64), starts)
-    within = np.zeros(len(cells))
-    for k in np.flatnonzero(lines > 1).tolist():
-        at = starts[k] + np.flatnonzero(new_line[starts[k] : starts[k] + counts[k]])
-        ends = np.append(at[1:], starts[k] + counts[k])
-        tops = [float(w.y0[index[a:b]].min()) for a, b in zip(at, ends, strict=True)]
-        feet = [float(w.y1[index[a:b]].max()) for a, b in zip(at, ends, strict=True)]
-        within[k] = max(b - a for a, b in zip(sorted(feet), sorted(tops)[1:], strict=False)) / em
-    gap = np.zeros(len(index))
-    gap[1:] = (w.x0[index][1:] - w.x1[index][:-1]) / em
-    gap[new_line] = 0.0
-    texts = [plain_text(layout, c) for c in cells]
-    several = [len(c) > 1 and all(is_numeric(w.texts[i]) for i in c) for c in cells]
-    known: dict[str, int] = {}
-    said = np.array([known.setdefault(t, len(known)) for t in texts], dtype=np.int64)
-    return _Facts(
-        np.minimum.reduceat(w.x0[index], starts), np.maximum.reduceat(w.x1[index], starts),
-        np.minimum.reduceat(w.y0[index], starts), np.maximum.reduceat(w.y1[index], starts),
-        counts.astype(np.float64), lines, within,
-        np.array([is_numeric(t) for t in texts], dtype=np.float64), np.add.reduceat(bold, starts),
-        np.maximum.reduceat(w.size[index], starts),
-        np.array([bool(MARKER.match(t)) for t in texts], dtype=np.float64),
-        np.array([_is_sentence(t) for t in texts], dtype=np.float64), np.random.default_rng(0).random(len(known))[said],
-        np.array(several, dtype=np.float64), np.maximum.reduceat(gap, starts).clip(0, FAR),
-    )  # fmt: skip
-
-
-def _of_readings(layout: PageLayout, readings: Sequence[tuple[Place, TableDraft]]) -> Floats:
+def _of_readings(layout: PageLayout, readings: Sequence[Reading]) -> Floats:
     em, n = layout.em, len(readings)
-    distinct: dict[tuple[int, ...], int] = {}
-    shape: list[tuple[int, int, int, int, int]] = []
-    which: list[int] = []
-    for k, (_, draft) in enumerate(readings):
-        for c in draft.cells:
-            if c.words:
-                shape.append((k, c.row, c.column, c.rowspan, c.colspan))
-                which.append(distinct.setdefault(tuple(c.words), len(distinct)))
-    facts = _facts(layout, list(distinct))
-    of, row, column, rowspan, colspan = np.array(shape, dtype=np.int64).T
-    at = np.array(which, dtype=np.int64)
-    rows = np.array([d.rows for _, d in readings], dtype=np.int64)
-    columns = np.array([d.columns for _, d in readings], dtype=np.int64)
+    cells = cells_of(layout, readings)
+    of, row, column, rowspan, colspan = cells.of, cells.row, cells.column, cells.rowspan, cells.colspan
+    facts = cells.facts.T
+    rows, columns = np.array([r.shape for r in readings], dtype=np.int64).T
     row_start, column_start = np.cumsum(rows) - rows, np.cumsum(columns) - columns
     of_row, of_column = np.repeat(np.arange(n), rows), np.repeat(np.arange(n), columns)
     gr, gc = row_start[of] + row, column_start[of] + column
     nr, nc = int(rows.sum()), int(columns.sum())
-    x0, x1 = facts.x0[at], facts.x1[at]
-    words, numeric = facts.words[at], facts.numeric[at]
+    x0, x1, y0, y1, words, numeric = facts[[at.X0, at.X1, at.Y0, at.Y1, at.WORDS, at.NUMERIC]]
     narrow = colspan == 1
     first, last = row == 0, row == rows[of] - 1
 
@@ -236,16 +85,8 @@ def _of_readings(layout: PageLayout, readings: Sequence[tuple[Place, TableDraft]
     second = np.minimum(row_start + 1, row_start + rows - 1)
     final = row_start + rows - 1
 
-    # Words across edges.
-    edges, edge_of = _laid([d.column_edges[1:-1] for _, d in readings])
+    edges, edge_of = _laid([_edges(r) for r in readings])
     edge_keys = edges + edge_of * _APART
-    index = np.array([i for c in distinct for i in c], dtype=np.int64)
-    word_count = facts.words.astype(np.int64)
-    word_start = np.cumsum(word_count) - word_count
-    picks = np.repeat(word_start[at], word_count[at]) + _ranges(word_count[at])
-    word_of = np.repeat(of, word_count[at])
-    wx0, wx1 = layout.words.x0[index[picks]], layout.words.x1[index[picks]]
-    across = _between(edge_keys, wx0 + 0.1 * em + word_of * _APART, wx1 - 0.1 * em + word_of * _APART) > 0
 
     # Kinds and alignment of columns, below the first row.
     inner = ~first & narrow
@@ -272,9 +113,9 @@ def _of_readings(layout: PageLayout, readings: Sequence[tuple[Place, TableDraft]
     # Rooms between rows.
     # Heights of rows are those of cells in one row, where there are such.
     low_cells = rowspan == 1
-    tall_top, tall_bottom = grouped.least(facts.y0[at], gr, nr, 0.0), grouped.most(facts.y1[at], gr, nr, 0.0)
-    top = grouped.least(facts.y0[at][low_cells], gr[low_cells], nr)
-    bottom = grouped.most(facts.y1[at][low_cells], gr[low_cells], nr)
+    tall_top, tall_bottom = grouped.least(y0, gr, nr, 0.0), grouped.most(y1, gr, nr, 0.0)
+    top = grouped.least(y0[low_cells], gr[low_cells], nr)
+    bottom = grouped.most(y1[low_cells], gr[low_cells], nr)
     top, bottom = (
         np.where(np.isfinite(top), top, tall_top),
         np.where(np.isfinite(bottom), bottom, tall_bottom),
@@ -287,12 +128,12 @@ def _of_readings(layout: PageLayout, readings: Sequence[tuple[Place, TableDraft]
     room_least = grouped.least(rooms, room_of, n, 0.0)
     all_rooms = np.zeros(nr)
     all_rooms[1:][steps] = rooms
-    within = grouped.most(facts.within[at], of, n, 0.0)
-    lines = facts.lines[at]
+    within = grouped.most(facts[at.WITHIN], of, n, 0.0)
+    lines = facts[at.LINES]
     row_lines = grouped.most(lines, gr, nr, 0.0)
 
     # Rules.
-    lines_at, line_of = _laid([p.lines for p, _ in readings])
+    lines_at, line_of = _laid([r.place.lines for r in readings])
     line_keys = lines_at + line_of * _APART
     feet = reach[final]
     touch = TOUCH * em
@@ -303,24 +144,34 @@ def _of_readings(layout: PageLayout, readings: Sequence[tuple[Place, TableDraft]
     held = grouped.total(inside, line_of, n)
     row_lined = np.zeros(nr)
     row_lined[1:][steps] = lined > 0
-    cuts, cut_of = _laid([p.cuts for p, _ in readings])
+    cuts, cut_of = _laid([r.place.cuts for r in readings])
     near = 0.6 * em
     by_cut = _between(cuts + cut_of * _APART, edge_keys - near, edge_keys + near)
     by_edge = _between(edge_keys, cuts - near + cut_of * _APART, cuts + near + cut_of * _APART)
 
     # Looks.
-    bold = facts.bold[at]
-    said = grouped.total(facts.said[at] * (column + 1), gr, nr)
+    bold = facts[at.BOLD]
+    said = grouped.total(facts[at.SAID] * (column + 1), gr, nr)
     head = np.where(row_cells[row_start] > 1, row_start, second)
     again = (np.abs(said - said[head][of_row]) < 1e-9) & (np.arange(nr) > head[of_row]) & (row_cells > 1)
     x_low, x_high = grouped.least(x0, gr, nr, 0.0), grouped.most(x1, gr, nr, 0.0)
-    box0 = np.array([p.box.x0 for p, _ in readings])
-    box1 = np.array([p.box.x1 for p, _ in readings])
+    box0 = np.array([r.place.box.x0 for r in readings])
+    box1 = np.array([r.place.box.x1 for r in readings])
     middle = np.abs((x_low + x_high) / 2 - ((box0 + box1) / 2)[of_row]) / em
-    size = grouped.most(facts.size[at], gr, nr, 0.0)
-    usual_size = grouped.median(facts.size[at], of, n, 1.0)
+    size = grouped.most(facts[at.SIZE], gr, nr, 0.0)
+    usual_size = grouped.median(facts[at.SIZE], of, n, 1.0)
     width = (x_high - x_low) / np.maximum(box1 - box0, 1.0)[of_row]
     stub = column == 0
+    sentence = ((facts[at.STOP] > 0) & (words >= SENTENCE)).astype(np.float64)
+    distinct = grouped.count(np.unique(of[stub] + 1j * facts[at.SAID][stub]).real.astype(np.int64), n)
+
+    # Cells below each other whose text may run on.
+    order = np.lexsort((gr, gc))
+    order = order[(colspan[order] == 1) & (rowspan[order] == 1)]
+    next_to = (gc[order][1:] == gc[order][:-1]) & (gr[order][1:] == gr[order][:-1] + 1)
+    upper, lower = order[:-1][next_to], order[1:][next_to]
+    small_below = facts[at.SMALL][lower] * (1 - facts[at.STOP][upper])
+    reaching = x1[upper] > right[gc[upper]] - 0.15 * (right - left)[gc[upper]]
     column_words = grouped.total(words, gc, nc)
     centred = lone & (middle < 0.7) & (x_low > box0[of_row] + em)
     out: Floats = np.stack(
@@ -330,7 +181,7 @@ def _of_readings(layout: PageLayout, readings: Sequence[tuple[Place, TableDraft]
             grouped.least(column_fill, of_column, n), grouped.mean(lone.astype(np.float64), of_row, n),
             grouped.mean((filled_columns <= 1).astype(np.float64), of_column, n), column_fill[column_start],
             row_fill[row_start], row_fill[second], row_fill[final],
-            grouped.mean(across.astype(np.float64), word_of, n), grouped.mean(wide, of, n),
+            np.array([_crossed(layout, r) for r in readings]), grouped.mean(wide, of, n),
             grouped.mean(wide[body], of[body], n), grouped.mean(wide[first], of[first], n),
             grouped.mean(numeric, of, n), grouped.total(((share > 0.7) & known).astype(np.float64), of_column, n),
             grouped.total(pure * count, of_column, n) / np.maximum(weight, 1),
@@ -352,18 +203,22 @@ def _of_readings(layout: PageLayout, readings: Sequence[tuple[Place, TableDraft]
             *_fits(layout, readings),
             grouped.total(bold[first], of[first], n) / np.maximum(grouped.total(words[first], of[first], n), 1),
             grouped.total(bold[~first], of[~first], n) / np.maximum(grouped.total(words[~first], of[~first], n), 1),
-            grouped.mean(facts.mark[at][stub], of[stub], n), grouped.mean(again.astype(np.float64), of_row, n),
+            grouped.mean(facts[at.MARK][stub], of[stub], n), grouped.mean(again.astype(np.float64), of_row, n),
             all_rooms[second] - room, all_rooms[np.minimum(row_start + 2, final)] - room, all_rooms[final] - room,
             grouped.most(column_words, of_column, n) / grouped.total(words, of, n),
             grouped.mean((width > 0.7).astype(np.float64), of_row, n),
-            np.array([float(d.drawn) for _, d in readings]), lone[row_start], lone[final],
+            np.array([float(r.cut is None) for r in readings]), lone[row_start], lone[final],
             np.minimum(middle[row_start], 2 * FAR), size[row_start] / usual_size, size[final] / usual_size,
-            grouped.most(facts.sentence[at][last], of[last], n, 0.0), width[final],
+            grouped.most(sentence[last], of[last], n, 0.0), width[final],
             grouped.spread(x0[stub], of[stub], n) / em, grouped.mean(centred.astype(np.float64), of_row, n),
-            grouped.mean(facts.several[at], of, n), grouped.mean(facts.gap[at], of, n),
-            grouped.most(facts.gap[at], of, n, 0.0),
-            np.array([float(p.run) for p, _ in readings]),
-            np.array([float(d.usual[0]) for _, d in readings]), np.array([float(d.usual[1]) for _, d in readings]),
+            grouped.mean(((facts[at.DIGITS] == words) & (words > 1)).astype(np.float64), of, n), grouped.mean(facts[at.GAP], of, n),
+            grouped.most(facts[at.GAP], of, n, 0.0),
+            np.array([float(r.place.run) for r in readings]),
+            *np.array([r.usual for r in readings], dtype=np.float64).T,
+            grouped.mean(facts[at.SMALL][~first], of[~first], n), grouped.mean(facts[at.HYPHEN], of, n),
+            grouped.mean(small_below, of[lower], n), grouped.mean(small_below * reaching, of[lower], n),
+            distinct / np.maximum(grouped.count(of[stub], n), 1),
+            grouped.total(bold[last], of[last], n) / np.maximum(grouped.total(words[last], of[last], n), 1),
         ),
         axis=1,
     ).astype(np.float64)  # fmt: skip
@@ -387,16 +242,39 @@ def _ranges(counts: Ints) -> Ints:
     return np.arange(int(counts.sum())) - np.repeat(np.cumsum(counts) - counts, counts)
 
 
-def _fits(layout: PageLayout, readings: Sequence[tuple[Place, TableDraft]]) -> tuple[Floats, Floats]:
-    """The share of the parts of the row above each reading that stand within its columns, and below it."""
+def _edges(reading: Reading) -> Sequence[float]:
+    """The x between the columns of a reading."""
+    if reading.cut is not None:
+        return reading.cut.cuts
+    return reading.drawn.column_edges[1:-1] if reading.drawn is not None else ()
+
+
+def _crossed(layout: PageLayout, reading: Reading) -> float:
+    """The share of words that stand across edges."""
+    if reading.cut is not None:
+        return reading.cut.crossed
+    w, index, edges = layout.words, reading.place.index, np.asarray(_edges(reading))
+    low, high = w.x0[index] + 0.1 * layout.em, w.x1[index] - 0.1 * layout.em
+    return float((np.searchsorted(edges, high) > np.searchsorted(edges, low)).mean())
+
+
+def _fits(layout: PageLayout, readings: Sequence[Reading]) -> Floats:
+    """The share of the parts of the row above each reading that stand within its columns, and below it:
+    (2, readings).
+    """
     reach = 0.2 * layout.em
-    out = np.zeros((2, len(readings)))
-    for k, (place, draft) in enumerate(readings):
-        edges = sorted(draft.column_edges[1:-1])
-        for side, row in enumerate((place.above, place.below)):
-            if row is not None and edges:
-                whole = [
-                    bisect_right(edges, x0 + reach) >= bisect_left(edges, x1 - reach) for x0, x1 in row.spans
-                ]
-                out[side, k] = sum(whole) / len(whole)
-    return out[0], out[1]
+    known: dict[int, tuple[float, float]] = {}
+    out = []
+    for reading in readings:
+        key = id(reading.cut or reading)
+        if key not in known:
+            edges = np.asarray(_edges(reading))
+            shares = [0.0, 0.0]
+            for side, beyond in enumerate((reading.place.above, reading.place.below)):
+                if beyond is not None and len(edges):
+                    x0, x1 = np.array(beyond[0].rows[beyond[1]].spans).T
+                    whole = edges.searchsorted(x0 + reach, "right") >= edges.searchsorted(x1 - reach)
+                    shares[side] = float(whole.mean())
+            known[key] = (shares[0], shares[1])
+        out.append(known[key])
+    return np.array(out).T

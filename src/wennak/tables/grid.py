@@ -1,35 +1,44 @@
-"""Columns + lines of text -> a table draft: rows, spans, cells. Shared by all methods."""
+"""Rows of words cut at columns, and the grid that follows once it is known which rows make one."""
 
 from __future__ import annotations
 
-from collections import defaultdict
 from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
-from ..ink import Floats
+from ..ink import Bools, Floats, Ints
 from ..layout import PageLayout
-from ..model import Box
 from .draft import CellDraft, TableDraft, plain_text
 from .numbers import is_numeric
-from .strips import Row, blank_limits, column_of
+from .places import Place
+from .rows import blank_limits, column_of
 
 # Text begins at the edge of its column when it is this near (em).
 ALIGNED = 0.12
+# Words stand across an edge when they reach this far (em) beyond it on both sides.
+_ACROSS = 0.1
 
 
-@dataclass(slots=True)
+@dataclass(slots=True, eq=False)
 class Cut:
-    """Rows of words cut at columns: for each row its pieces (first column, last column, words), the columns
-    that it fills, and those in which it holds a number.
+    """The rows of a place cut at columns into pieces, from top to bottom and from left to right.
+
+    One entry a piece: `row` (counted in the place), `first` and `last` column; `starts`: where its words
+    begin in the index of the place (one entry more). (rows,
+    columns): `filled` by text; `numbers`: by a number.
+    `crossed` is the share of words that stand across a cut.
     """
 
-    rows: Sequence[Row]
+    place: Place
     cuts: list[float]
-    pieces: list[list[tuple[int, int, list[int]]]]
-    filled: list[frozenset[int]]
-    numbers: list[frozenset[int]]
+    row: Ints
+    first: Ints
+    last: Ints
+    starts: Ints
+    filled: Bools
+    numbers: Bools
+    crossed: float
 
     @property
     def columns(self) -> int:
@@ -37,44 +46,102 @@ class Cut:
         return len(self.cuts) + 1
 
 
-def cut_rows(layout: PageLayout, rows: Sequence[Row], cuts: Sequence[float]) -> Cut:
-    """Cut rows of words at the x between columns.
+def cut_place(layout: PageLayout, place: Place, cuts: Sequence[float]) -> Cut:
+    """Cut the rows of a place at the x between columns.
 
     Each word goes to the column that holds it; words without a wide gap between them stay in one piece, which
     spans the columns that its text reaches into.
     """
-    pieces = _pieces(layout, rows, cuts)
-    filled = [frozenset([c for first, last, _ in p for c in range(first, last + 1)]) for p in pieces]
-    return Cut(rows, list(cuts), pieces, filled, [_number_columns(layout, p) for p in pieces])
+    w, em, strip = layout.words, layout.em, place.strip
+    index, edges = place.index, np.asarray(cuts, dtype=np.float64)
+    row_starts = strip.starts[place.first : place.last + 1] - strip.starts[place.first]
+    row = np.repeat(np.arange(place.last - place.first), np.diff(row_starts))
+    numeric = strip.numeric[strip.starts[place.first] : strip.starts[place.last]]
+    x0, x1 = w.x0[index], w.x1[index]
+    first, last = column_of(x0, x1, cuts)
+    joined = np.zeros(len(index), dtype=np.bool_)
+    before, here = last[:-1], first[1:]
+    level = row[1:] == row[:-1]
+    joined[1:] = level & (here <= before)
+    # A blank across a cut: the text runs on, unless numbers stand on both sides, or the column's text begins
+    # right here, or a number ends where those of the column do.
+    blank = level & (here == before + 1) & (x0[1:] - x1[:-1] < blank_limits(layout, index[1:]))
+    doubtful = np.flatnonzero(blank & ~(numeric[1:] & numeric[:-1]))
+    if len(doubtful):
+        left, right = _edges(x0, x1, row_starts[:-1], edges, em)
+        cut, near = before[doubtful], ALIGNED * em
+        parted = np.abs(x0[1:][doubtful] - left[cut]) < near
+        parted |= numeric[1:][doubtful] & (np.abs(x1[1:][doubtful] - right[cut]) < near)
+        joined[1:][doubtful] = ~parted
+    starts = np.flatnonzero(~joined)
+    first, last = first[starts], np.maximum.reduceat(last, starts)
+    row, ends = row[starts], np.append(starts, len(index))
+    n, m = place.last - place.first, len(cuts) + 1
+    reached = np.zeros((n, m + 1), dtype=np.int64)
+    np.add.at(reached, (row, first), 1)
+    np.add.at(reached, (row, last + 1), -1)
+    numbers = np.zeros((n, m), dtype=np.bool_)
+    lone, narrow = np.diff(ends) == 1, first == last
+    single = lone & narrow & strip.digits[strip.starts[place.first] : strip.starts[place.last]][starts]
+    numbers[row[single], first[single]] = True
+    for k in np.flatnonzero(~lone & narrow & (np.add.reduceat(numeric, starts) > 0)).tolist():
+        text = plain_text(layout, index[ends[k] : ends[k + 1]].tolist())
+        if any(c.isdigit() for c in text) and is_numeric(text):
+            numbers[row[k], first[k]] = True
+    across = np.searchsorted(edges, x1 - _ACROSS * em) > np.searchsorted(edges, x0 + _ACROSS * em)
+    return Cut(
+        place, list(cuts), row, first, last, ends, np.cumsum(reached, axis=1)[:, :m] > 0, numbers,
+        float(across.mean()),
+    )  # fmt: skip
 
 
 def without_idle_columns(layout: PageLayout, cut: Cut) -> Cut:
     """Drop cuts beside columns that hold no text of their own: the room between a label and its values."""
-    own = {first for p in cut.pieces for first, last, _ in p if first == last}
+    own = np.bincount(cut.first[cut.first == cut.last], minlength=cut.columns)
     idle = set()
-    for k in set(range(cut.columns)) - own:
-        over = [(first, last) for p in cut.pieces for first, last, _ in p if first <= k <= last]
-        rightwards = sum(last > k for _, last in over) >= sum(first < k for first, _ in over)
+    for k in np.flatnonzero(own == 0).tolist():
+        over = (cut.first <= k) & (cut.last >= k)
+        rightwards = (over & (cut.last > k)).sum() >= (over & (cut.first < k)).sum()
         idle.add(k if (rightwards and k < len(cut.cuts)) or k == 0 else k - 1)
     if not idle or len(idle) >= len(cut.cuts):
         return cut
-    return cut_rows(layout, cut.rows, [x for k, x in enumerate(cut.cuts) if k not in idle])
+    return cut_place(layout, cut.place, [x for k, x in enumerate(cut.cuts) if k not in idle])
 
 
-def assembled(cut: Cut, starts: Sequence[bool], box: Box, method: str) -> TableDraft:
-    """Build the grid of rows that are cut at columns; `starts` tells at which of them a table row begins."""
-    row_number = np.cumsum(starts) - 1
-    by_row: dict[int, list[tuple[int, int, list[int]]]] = defaultdict(list)
-    for r, parts in zip(row_number.tolist(), cut.pieces, strict=True):
-        by_row[r] += parts
-    cells = [
-        CellDraft(r, first, 1, last - first + 1, words)
-        for r, parts in by_row.items()
-        for first, last, words in _merged(parts)
-    ]
+def merged(row: Ints, first: Ints, last: Ints, columns: int) -> tuple[Ints, Bools]:
+    """Return the order of pieces by their table row and first column, and which of them in that order begins
+    a cell: pieces of one row that share a column are one.
+    """
+    order = np.lexsort((first, row))
+    base = row[order] * (columns + 1)
+    reach = np.maximum.accumulate(base + last[order])
+    begins = np.ones(len(order), dtype=np.bool_)
+    begins[1:] = base[1:] + first[order][1:] > reach[:-1]
+    return order, begins
+
+
+def assembled(cut: Cut, table_row: Ints, method: str) -> TableDraft:
+    """Build the grid of a cut place; `table_row` tells which row of the table each of its rows belongs to."""
+    index, box = cut.place.index.tolist(), cut.place.box
+    rows = table_row[cut.row]
+    order, begins = merged(rows, cut.first, cut.last, cut.columns)
+    cells: list[CellDraft] = []
+    ends = cut.starts.tolist()
+    pieces = zip(
+        order.tolist(), begins.tolist(), rows[order].tolist(), cut.first[order].tolist(),
+        cut.last[order].tolist(), strict=True,
+    )  # fmt: skip
+    for k, new, row, first, last in pieces:
+        words = index[ends[k] : ends[k + 1]]
+        if new:
+            cells.append(CellDraft(row, first, 1, last - first + 1, words))
+        else:
+            cell = cells[-1]
+            cell.colspan = max(cell.colspan, last - cell.column + 1)
+            cell.words = sorted([*cell.words, *words])
     return TableDraft(
         box=box,
-        rows=int(row_number[-1]) + 1 if len(row_number) else 0,
+        rows=int(table_row[-1]) + 1,
         columns=cut.columns,
         cells=cells,
         method=method,
@@ -82,91 +149,25 @@ def assembled(cut: Cut, starts: Sequence[bool], box: Box, method: str) -> TableD
     )
 
 
-def _number_columns(layout: PageLayout, pieces: Sequence[tuple[int, int, list[int]]]) -> frozenset[int]:
-    """The columns in which a line holds a number."""
-    found = []
-    for first, last, words in pieces:
-        text = plain_text(layout, words)
-        if first == last and any(c.isdigit() for c in text) and is_numeric(text):
-            found.append(first)
-    return frozenset(found)
-
-
-def _edges(
-    layout: PageLayout, rows: Sequence[Row], cuts: Sequence[float]
-) -> tuple[list[float | None], list[float | None]]:
+def _edges(x0: Floats, x1: Floats, starts: Ints, cuts: Floats, em: float) -> tuple[Floats, Floats]:
     """Where the text right of each cut begins, and where that of its column ends, in at least half of the
-    rows; None where it does not agree.
+    rows; not a number where it does not agree.
     """
-    w, em = layout.words, layout.em
-    index = [i for r in rows for i in r.words]
-    x0, x1 = w.x0[index], w.x1[index]
-    starts = np.cumsum([0, *(len(r.words) for r in rows[:-1])])
-    left: list[float | None] = []
-    right: list[float | None] = []
-    for cut, end in zip(cuts, [*cuts[1:], np.inf], strict=True):
+    left, right = np.full(len(cuts), np.nan), np.full(len(cuts), np.nan)
+    for k, (cut, end) in enumerate(zip(cuts, [*cuts[1:], np.inf], strict=True)):
         beyond = x0 >= cut - 0.2 * em
-        left.append(_agreed(np.minimum.reduceat(np.where(beyond, x0, np.inf), starts), em))
+        left[k] = _agreed(np.minimum.reduceat(np.where(beyond, x0, np.inf), starts), em)
         own = beyond & (x1 <= end + 0.2 * em)
-        right.append(_agreed(np.maximum.reduceat(np.where(own, x1, -np.inf), starts), em))
+        right[k] = _agreed(np.maximum.reduceat(np.where(own, x1, -np.inf), starts), em)
     return left, right
 
 
-def _agreed(values: Floats, em: float) -> float | None:
+def _agreed(values: Floats, em: float) -> float:
     """The value that at least half of the finite ones, and three, share."""
-    values = values[np.isfinite(values)]
+    values = np.sort(values[np.isfinite(values)])
     if len(values) < 3:
-        return None
-    agreed = (np.abs(values[:, None] - values) < ALIGNED * em).sum(axis=1)
+        return np.nan
+    near = ALIGNED * em
+    agreed = np.searchsorted(values, values + near) - np.searchsorted(values, values - near)
     best = int(agreed.argmax())
-    return float(values[best]) if agreed[best] >= max(3, 0.5 * len(values)) else None
-
-
-def _pieces(
-    layout: PageLayout, rows: Sequence[Row], cuts: Sequence[float]
-) -> list[list[tuple[int, int, list[int]]]]:
-    """Cut rows of words at the column cuts, each into (first column, last column, words).
-
-    A stretch of words is only cut where a gap wider than a usual blank falls on a cut; a span that crosses
-    cuts otherwise stays whole.
-    """
-    w = layout.words
-    left, right_edges = _edges(layout, rows, cuts)
-    index = np.array([i for r in rows for i in r.words], dtype=np.int64)
-    first, last = column_of(w.x0[index], w.x1[index], cuts)
-    columns = (first, last, w.x0[index], w.x1[index], blank_limits(layout, index))
-    facts = zip(*(c.tolist() for c in columns), strict=True)
-    out = []
-    for row in rows:
-        found: list[tuple[int, int, list[int]]] = []
-        right = 0.0
-        for i, (a, b, x0, x1, limit) in zip(row.words, facts, strict=False):
-            gap, right = x0 - right, x1
-            if found:
-                pa, pb, words = found[-1]
-                # A blank across a cut: the text runs on, unless numbers stand on both sides, or the column's
-                # text begins right here, or a number ends where those of the column do.
-                near = ALIGNED * layout.em
-                begin, end = (left[pb], right_edges[pb]) if a == pb + 1 else (None, None)
-                number = is_numeric(w.texts[i])
-                parted = number and is_numeric(w.texts[words[-1]])
-                parted |= begin is not None and abs(x0 - begin) < near
-                parted |= number and end is not None and abs(x1 - end) < near
-                if a <= pb or (gap < limit and a == pb + 1 and not parted):
-                    found[-1] = (min(a, pa), max(b, pb), [*words, i])
-                    continue
-            found.append((a, b, [i]))
-        out.append(found)
-    return out
-
-
-def _merged(parts: list[tuple[int, int, list[int]]]) -> list[tuple[int, int, list[int]]]:
-    """Pieces of one table row that share a column become one cell."""
-    out: list[tuple[int, int, list[int]]] = []
-    for first, last, words in sorted(parts, key=lambda p: p[0]):
-        if out and first <= out[-1][1]:
-            a, b, before = out[-1]
-            out[-1] = (a, max(b, last), sorted([*before, *words]))
-        else:
-            out.append((first, last, sorted(words)))
-    return out
+    return float(values[best]) if agreed[best] >= max(3, 0.5 * len(values)) else np.nan

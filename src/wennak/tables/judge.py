@@ -16,7 +16,7 @@ from .evidence import FEATURES
 from .trees import Trees, load_trees
 
 # The share of the second in what is gained.
-BEST = 0.6
+BEST = 0.4
 
 
 def judge(seen: Floats) -> Floats:

@@ -8,7 +8,7 @@ import numpy as np
 
 from ..layout import PageLayout
 from .draft import CellDraft, TableDraft
-from .strips import Row, rows_of
+from .rows import Row, rows_of
 
 # Rows farther apart than this (em) are no neighbours.
 MAX_ROOM = 2.0

@@ -1,15 +1,14 @@
-"""A reading of a place, and what the judge says of it."""
+"""A reading of a place: its columns and rows, and what the judge says of it."""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from dataclasses import dataclass, field
 
 import numpy as np
 
-from ..layout import PageLayout
+from ..ink import Ints
 from .draft import TableDraft
-from .evidence import Judge, evidence
+from .grid import Cut, assembled
 from .places import Place
 
 # The gain of a reading that was not judged yet.
@@ -18,21 +17,52 @@ UNKNOWN = -np.inf
 
 @dataclass(slots=True, eq=False)
 class Reading:
-    """A reading of a place, and what the judge says that taking it gains over leaving its words as text."""
+    """A reading of a place, and what the judge says that taking it gains over leaving its words as text.
+
+    It is either `drawn`, by crossing lines, or a `cut` of the place with the number of the table row that
+    each of its rows belongs to. `usual` tells the number of the cuts and of the way to make rows, in the
+    order in which these came up, `way` how its rows were made. `bits` are its words, as bits of a number.
+    """
 
     place: Place
-    draft: TableDraft
+    drawn: TableDraft | None = None
+    cut: Cut | None = None
+    table_row: Ints = field(default_factory=lambda: np.empty(0, dtype=np.int64))
+    usual: tuple[int, int] = (0, 0)
+    way: int = 0
     gain: float = UNKNOWN
-    words: frozenset[int] = field(init=False)
+    bits: int = field(init=False)
 
     def __post_init__(self) -> None:
-        self.words = frozenset(i for cell in self.draft.cells for i in cell.words)
+        index = self.place.index
+        held = np.zeros(int(index.max()) + 1, dtype=np.uint8)
+        held[index] = 1
+        self.bits = int.from_bytes(np.packbits(held, bitorder="little").tobytes(), "little")
 
+    @property
+    def words(self) -> int:
+        """Number of words."""
+        return self.bits.bit_count()
 
-def judged(layout: PageLayout, readings: Sequence[Reading], judge: Judge) -> None:
-    """Ask the judge what each reading gains, where it has not been asked."""
-    new = [r for r in readings if r.gain == UNKNOWN]
-    if new:
-        gains = judge(evidence(layout, [(r.place, r.draft) for r in new]))
-        for reading, gain in zip(new, gains.tolist(), strict=True):
-            reading.gain = gain
+    @property
+    def pieces(self) -> int:
+        """Number of pieces of text: cells, line by line."""
+        if self.cut is None:
+            assert self.drawn is not None
+            return sum(bool(cell.words) for cell in self.drawn.cells)
+        return len(self.cut.row)
+
+    @property
+    def shape(self) -> tuple[int, int]:
+        """Number of rows and of columns."""
+        if self.cut is None:
+            assert self.drawn is not None
+            return self.drawn.rows, self.drawn.columns
+        return int(self.table_row[-1]) + 1, self.cut.columns
+
+    def draft(self, method: str = "spaced") -> TableDraft:
+        """Return the reading as a table draft of its own."""
+        if self.cut is None:
+            assert self.drawn is not None
+            return self.drawn.copy()
+        return assembled(self.cut, self.table_row, method)

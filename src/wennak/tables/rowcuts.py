@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
 
 import numpy as np
 
-from ..ink import Bools, Floats
+from ..ink import Bools, Floats, Ints
 from ..layout import PageLayout
 from .grid import Cut
 
@@ -16,61 +17,116 @@ CLASS_STEP = 0.12
 STEPS = 3
 # Room within a cell is at most this (em).
 MAX_ROOM = 0.9
-# Lines that overlap by more than this (em) are one row: cells set at mid height beside wrapped ones.
-OVERLAP = 0.15
-# A row about a label at mid height ends within this share of a line of where its last line does.
+# Lines that overlap by more than this (em) do not both begin rows: labels at mid height of several.
+OVERLAP = 0.35
+# Lines that far apart in the order of lines do not overlap.
+AROUND = 8
+# A row about a label at mid height ends this near (em) to where its last line does.
 LINES_OFF = 0.6
+# The numbers of ways that differ in their heads alone are so far apart.
+WAYS = 100
 # At most so many lines at the top are tried as one row of heads.
 HEAD_LINES = 4
 
 
-def row_choices(layout: PageLayout, cut: Cut, lines: Sequence[float]) -> list[list[bool]]:
-    """Return the ways in which lines of text may make rows, each different from the others: for each line,
-    whether a row begins there.
-
-    `lines` are the y of level rules and of edges of shading across the place.
+def row_choices(layout: PageLayout, cut: Cut) -> Iterator[tuple[int, Ints]]:
+    """Yield the ways in which the lines of text of a place may make rows, each different from the others: the
+    number of the way, and for each line the number of its row. The first differ most.
     """
-    em = layout.em
-    n = len(cut.rows)
-    tops = np.array([r.y0 for r in cut.rows])
-    bottoms = np.array([r.y1 for r in cut.rows])
-    floating = _floating(tops, bottoms, OVERLAP * em)
-    reach = np.maximum.accumulate(np.where(floating, -np.inf, bottoms))
-    rooms = (tops[1:] - reach[:-1]) / em
-    apart = (rooms > -OVERLAP) & ~floating[1:]
-    middles = (tops + bottoms) / 2
-    band = np.searchsorted(np.asarray(lines), middles)
-    ruled = band[1:] > band[:-1]
-    filled, numbers = cut.filled, cut.numbers
-    stub = np.array([0 in f for f in filled[1:]], dtype=np.bool_)
-    stacked = np.array([bool(numbers[i] & numbers[i - 1]) for i in range(1, n)], dtype=np.bool_)
-    rest = np.array([_is_rest(filled, i) for i in range(1, n)], dtype=np.bool_)
-    widest = max((len(f) for f in filled), default=0)
-    few = np.array(
-        [filled[i] <= filled[i - 1] and len(filled[i]) <= max(1.0, 0.5 * widest) for i in range(1, n)],
-        dtype=np.bool_,
-    )
-    usual = apart & (stacked | ~rest)
-    proposals = [usual, apart, apart & (stub | stacked | ~few), apart & stub]
+    facts, em = cut.place.strip.facts, layout.em
+    here = slice(cut.place.first, cut.place.last)
+    tops, bottoms = facts.y0[here], facts.y1[here]
+    anchors, held = _anchors(tops, bottoms, cut.filled.sum(axis=1), OVERLAP * em)
+    lines = _Lines(
+        tops[anchors], bottoms[anchors], cut.filled[anchors], cut.numbers[anchors],
+        np.searchsorted(np.asarray(cut.place.lines), ((tops + bottoms) / 2)[anchors]), em,
+    )  # fmt: skip
+    heads = _head_lines(facts.bold[here][anchors], lines)
+    bases = []
+    known: set[bytes] = set()
+    for way, starts in enumerate(_proposals(lines)):
+        if starts.tobytes() not in known:
+            known.add(starts.tobytes())
+            bases.append((way, starts))
+            yield way, np.append(0, np.cumsum(starts))[held]
+    for way, base in bases:
+        for k, starts in enumerate(_with_heads(base, heads), 1):
+            if starts.tobytes() not in known:
+                known.add(starts.tobytes())
+                yield way + k * WAYS, np.append(0, np.cumsum(starts))[held]
+    # Here the lines between others count.
+    if len(anchors) < len(held):
+        lines = _Lines(tops, bottoms, cut.filled, cut.numbers, np.zeros(len(held), dtype=np.int64), em)
+    centred = _centred(lines)
+    if centred is not None:
+        yield WAYS - 1, np.append(0, np.cumsum(centred))
+
+
+@dataclass(slots=True)
+class _Lines:
+    """Lines of text from top to bottom: top, bottom, which columns they fill and with numbers, the number of
+    the band between rules that they stand in.
+    """
+
+    tops: Floats
+    bottoms: Floats
+    filled: Bools
+    numbers: Bools
+    band: Ints
+    em: float
+
+
+def _anchors(tops: Floats, bottoms: Floats, count: Ints, reach: float) -> tuple[Ints, Ints]:
+    """Return the lines that make rows, and for each line the number of that which it goes with: itself, or,
+    for one that stands between others as a label at mid height of several does, the one above it.
+
+    Of lines that overlap, those that fill more columns make rows.
+    """
+    n = len(tops)
+    every = np.arange(n)
+    if n < 3 or not (tops[1:] < np.maximum.accumulate(bottoms)[:-1] - reach).any():
+        return every, every
+    anchor = np.zeros(n, dtype=np.bool_)
+    for i in np.lexsort((tops, -count)).tolist():
+        near = anchor[max(0, i - AROUND) : i + AROUND + 1]
+        beside = slice(max(0, i - AROUND), i + AROUND + 1)
+        shared = np.minimum(bottoms[i], bottoms[beside]) - np.maximum(tops[i], tops[beside])
+        anchor[i] = not (near & (shared > reach)).any()
+    anchors = np.flatnonzero(anchor)
+    return anchors, np.maximum(np.searchsorted(anchors, every, "right") - 1, 0)
+
+
+def _proposals(lines: _Lines) -> Iterator[Bools]:
+    """For each line but the first, whether a row begins there: as many ways for any lines, some of them the
+    same.
+    """
+    tops, bottoms, filled, em = lines.tops, lines.bottoms, lines.filled, lines.em
+    rooms = (tops[1:] - np.maximum.accumulate(bottoms)[:-1]) / em
+    apart = rooms > -OVERLAP
+    ruled = lines.band[1:] > lines.band[:-1]
+    count = filled.sum(axis=1)
+    stub = filled[1:, 0]
+    stacked = (lines.numbers[1:] & lines.numbers[:-1]).any(axis=1)
+    # A line may be the rest of the row above: one of the two lacks the stub or most text.
+    rest = ~filled[1:, 0] | ~filled[:-1, 0] | (count[1:] == 1) | (count[1:] < 0.6 * count[:-1])
+    few = ~(filled[1:] & ~filled[:-1]).any(axis=1) & (count[1:] <= max(1.0, 0.5 * count.max()))
+    usual, stubs = apart & (stacked | ~rest), apart & (stub | stacked | ~few)
     ordered = np.unique(np.round(rooms[apart], 2))
     steps = np.flatnonzero((np.diff(ordered) >= CLASS_STEP) & (ordered[:-1] <= MAX_ROOM))
-    for at in sorted(steps.tolist(), key=lambda k: float(ordered[k] - ordered[k + 1]))[:STEPS]:
-        wide = rooms > (ordered[at] + ordered[at + 1]) / 2
-        proposals += [wide, wide | stacked]
-    centred = _centred(cut, middles)
-    if centred is not None:
-        proposals.append(centred)
-    if ruled.any():
-        more = [ruled | usual, ruled, ruled | proposals[2], ruled | proposals[3], ruled | (apart & stacked)]
-        proposals = [*more[:1], *proposals, *more[1:]]
-    out: list[list[bool]] = []
-    heads = _head_lines(layout, cut, ruled)
-    for starts in proposals:
-        for tried in (starts, *_with_heads(starts, heads)):
-            told = [True, *tried.tolist()]
-            if told not in out:
-                out.append(told)
-    return out
+    steps = steps[np.argsort(ordered[steps] - ordered[steps + 1], kind="stable")][:STEPS]
+    classes = [rooms > (ordered[at] + ordered[at + 1]) / 2 for at in steps.tolist()]
+    yield ruled | usual
+    yield ruled if ruled.any() else usual
+    yield usual
+    yield stubs
+    yield apart
+    for k in range(STEPS):
+        yield classes[k] if k < len(classes) else usual
+    yield apart & stub
+    for k in range(STEPS):
+        yield (classes[k] | stacked) if k < len(classes) else usual
+    for starts in (stubs, apart & stub, apart & stacked):
+        yield ruled | starts
 
 
 def _with_heads(starts: Bools, heads: Sequence[int]) -> Iterator[Bools]:
@@ -87,68 +143,63 @@ def _with_heads(starts: Bools, heads: Sequence[int]) -> Iterator[Bools]:
         yield joined
 
 
-def _floating(tops: Floats, bottoms: Floats, reach: float) -> Bools:
-    """Lines that stand between two others which do not overlap: labels at mid height of several rows."""
-    out = np.zeros(len(tops), dtype=np.bool_)
-    if len(tops) > 2:
-        out[1:-1] = (
-            (tops[1:-1] < bottoms[:-2] - reach)
-            & (bottoms[1:-1] > tops[2:] + reach)
-            & (tops[2:] > bottoms[:-2] - reach)
-        )
-    return out
-
-
-def _is_rest(filled: Sequence[frozenset[int]], i: int) -> bool:
-    """Whether a line may be the rest of the row above: one of the two lacks the stub or most text."""
-    above, here = filled[i - 1], filled[i]
-    return 0 not in here or 0 not in above or len(here) == 1 or len(here) < 0.6 * len(above)
-
-
-def _head_lines(layout: PageLayout, cut: Cut, ruled: Bools) -> list[int]:
+def _head_lines(bold: Bools, lines: _Lines) -> list[int]:
     """How many lines at the top may be one row of heads: up to the first rule, or as long as they are
     bold.
     """
     out = set()
-    at = np.flatnonzero(ruled[:HEAD_LINES])
+    at = np.flatnonzero((lines.band[1:] > lines.band[:-1])[:HEAD_LINES])
     if len(at):
         out.add(int(at[0]) + 1)
-    bold = [f.bold for f in layout.ink.fonts]
-    font = layout.words.font
-    count = 0
-    while count < min(HEAD_LINES + 1, len(cut.rows)) and all(
-        bold[int(font[i])] for i in cut.rows[count].words
-    ):
-        count += 1
-    out.add(count)
-    return [k for k in sorted(out) if 1 < k <= HEAD_LINES and k < len(cut.rows)]
+    bold = bold[: min(HEAD_LINES + 1, len(bold))]
+    out.add(len(bold) if bold.all() else int(bold.argmin()))
+    return [k for k in sorted(out) if 1 < k <= HEAD_LINES and k < len(lines.tops)]
 
 
-def _centred(cut: Cut, middles: Floats) -> Bools | None:
+def _centred(lines: _Lines) -> Bools | None:
     """Rows whose short cells stand at mid height beside cells of many lines, if the lines bear that out.
 
     A label at mid height gives the height of its row: as far as the row reaches above it, it reaches below.
     Lines fall into such rows if each ends between two lines, and the last with the table.
     """
-    rows, filled = cut.rows, cut.filled
-    first = next((i for i in range(1, len(rows)) if 0 not in filled[i]), None)
-    if first is None or not all(0 in f for f in filled[:first]):
+    stub, n, tops, bottoms = lines.filled[:, 0], len(lines.tops), lines.tops, lines.bottoms
+    bare = np.flatnonzero(~stub[1:] & stub[:-1]) + 1
+    if n < 3 or not len(bare):
         return None
-    labels = [i for i in range(first, len(rows)) if 0 in filled[i]]
+    # Where the first line has no stub, the first row is no head.
+    first = int(bare[0]) if stub[0] else 0
+    middles = (tops + bottoms) / 2
+    labels = _labels(lines, [i for i in range(first, n) if stub[i]])
     if len(labels) < 2:
         return None
-    pitch = float(np.median(np.diff(middles[first:])))
-    starts = np.zeros(len(rows), dtype=np.bool_)
+    starts = np.zeros(n, dtype=np.bool_)
     starts[:first] = True
     begin = first
     for label in labels:
-        if label < begin:
+        if label[0] < begin:
             return None
-        top = min(r.y0 for r in rows[begin : label + 1])
-        bottom = 2 * float(middles[label]) - top
-        end = next((i for i in range(label, len(rows)) if middles[i] > bottom), len(rows))
-        if abs(max(r.y1 for r in rows[begin:end]) - bottom) > LINES_OFF * pitch:
+        middle = (tops[label[0]] + bottoms[label[-1]]) / 2
+        bottom = 2 * float(middle) - float(tops[begin : label[-1] + 1].min())
+        end = next((i for i in range(label[-1], n) if middles[i] > bottom), n)
+        if abs(float(bottoms[begin:end].max()) - bottom) > LINES_OFF * lines.em:
             return None
         starts[begin] = True
         begin = end
-    return starts[1:] if begin == len(rows) else None
+    return starts[1:] if begin == n else None
+
+
+def _labels(lines: _Lines, stub: list[int]) -> list[list[int]]:
+    """Lines of the stub that follow each other as lines of one label do: at the least distance that lines of
+    one column have.
+    """
+    column = lines.filled.argmax(axis=1)
+    steps = [np.diff(lines.tops[lines.filled[:, c]]) for c in np.unique(column).tolist()]
+    steps = [d[d > 0.5 * lines.em] for d in steps]
+    pitch = min((float(d.min()) for d in steps if len(d)), default=0.0)
+    out: list[list[int]] = []
+    for i in stub:
+        if out and lines.tops[i] - lines.tops[out[-1][-1]] < pitch + 0.1 * lines.em:
+            out[-1].append(i)
+        else:
+            out.append([i])
+    return out

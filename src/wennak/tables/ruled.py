@@ -11,17 +11,17 @@ from scipy.sparse.csgraph import connected_components
 from ..ink import Bools, Floats, Ints
 from ..layout import PageLayout
 from ..model import Box
+from .areas import words_inside
 from .draft import CellDraft, TableDraft
 from .lattice import Lattice
-from .places import Place, place_of, words_inside
+from .places import place_of
+from .reading import Reading
 
 # Lines that reach over this share of the page's height may frame it.
 FRAME_HEIGHT = 0.7
 
 
-def lattice_readings(
-    layout: PageLayout, free: Bools, lattices: Sequence[Lattice]
-) -> list[tuple[Place, TableDraft]]:
+def lattice_readings(layout: PageLayout, free: Bools, lattices: Sequence[Lattice]) -> list[Reading]:
     """Return the grids that the lattices of a page draw around `free` words, a cell a face."""
     out = []
     for lattice in lattices:
@@ -33,7 +33,7 @@ def lattice_readings(
         draft = _face_grid(layout, lattice, members, box)
         if draft.rows * draft.columns > 1 and sum(bool(c.words) for c in draft.cells) > 1:
             draft.drawn = True
-            out.append((place_of(layout, members, free, box), draft))
+            out.append(Reading(place_of(layout, members, free, box), draft))
     return out
 
 

@@ -11,7 +11,7 @@ import numpy as np
 
 from ..layout import PageLayout
 from .caption import NAMED
-from .strips import Row, hangs, is_prose_line
+from .rows import Row, hangs, is_prose_line
 
 # Rows with more room above them than this (em) never go on with what stands above.
 MAX_ROOM = 2.4

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from itertools import islice
 
 import numpy as np
 
@@ -12,20 +13,22 @@ from ..layout import PageLayout
 from .choose import choose
 from .columns import column_choices
 from .draft import TableDraft
-from .evidence import Judge
-from .grid import Cut, assembled, cut_rows, without_idle_columns
+from .evidence import Judge, evidence
+from .grid import Cut, cut_place, without_idle_columns
 from .lattice import find_lattices
-from .places import Key, Place, find_places, grown, halves, place_key, united
-from .reading import Reading, judged
+from .places import Key, Place, find_places, grown, halves, united
+from .reading import UNKNOWN, Reading
 from .rowcuts import row_choices
 from .ruled import lattice_readings
 
+# What crossing lines draw is not read in any other way where it gains more than this.
+SURE = 0.75
 # Of the ways to cut a promising place into columns so many are cut into rows in every way.
 CUTS = 2
 # So often the best set of readings is looked at closer.
 ROUNDS = 4
 # Of the rows of a place that is only looked at first, so many.
-OPENING = 3
+OPENING = 5
 
 
 @dataclass(frozen=True, slots=True)
@@ -43,80 +46,97 @@ ALL = Sources()
 def search(layout: PageLayout, free: Bools, judge: Judge, sources: Sources = ALL) -> list[Reading]:
     """Return the readings of a page that are worth comparing, judged.
 
-    All places are opened with their first cuts. Those of the best set are then read in every way, and places
-    a row or two larger and smaller, their halves, and what neighbours make together are opened beside them,
-    until the best set holds nothing new.
+    What crossing lines draw for sure is read as drawn. All other places are opened with their first cuts.
+    Those of the best set are then read in every way, and places a row or two larger and smaller, their
+    halves, and what neighbours make together are opened beside them, until the best set holds nothing new.
     """
     lattices = find_lattices(layout.rules)
-    drawn = lattice_readings(layout, free, lattices) if sources.lattices else ()
-    out = [Reading(place, draft) for place, draft in drawn]
+    out = lattice_readings(layout, free, lattices) if sources.lattices else []
+    judged(layout, out, judge)
+    for reading in out:
+        if reading.gain > SURE:
+            free = free.copy()
+            free[reading.place.index] = False
     places = find_places(layout, free, lattices, sources.uprights) if sources.spaces else ()
-    opened = {o.key: o for place in places if (o := _Opened(layout, place)).read(0, OPENING)}
-    judged(layout, [*out, *(r for o in opened.values() for r in o.readings)], judge)
+    opened = {place.key: o for place in places if (o := _Opened(layout, place)).read(0, OPENING)}
+    judged(layout, [r for o in opened.values() for r in o.readings], judge)
     done: set[Key] = set()
     for _ in range(ROUNDS):
         best = choose([*out, *(r for o in opened.values() for r in o.readings)])
-        new = [key for r in best if (key := place_key(r.place)) in opened and key not in done]
+        new = [r for r in best if r.cut is not None and r.place.key not in done]
         if not new:
             break
-        done.update(new)
+        done.update(r.place.key for r in new)
         beside = united(layout, [r.place for r in best])
-        for key in new:
-            _read_all(layout, opened[key], judge)
-            beside += [*grown(layout, opened[key].place), *halves(layout, opened[key].place)]
-        for place in beside:
-            o = _Opened(layout, place)
-            if o.key not in opened and o.read(0, OPENING):
-                opened[o.key] = o
+        for place in [*beside, *(part for r in new for part in halves(layout, r.place))]:
+            if place.key not in opened and (o := _Opened(layout, place)).read(0, OPENING):
+                opened[place.key] = o
+        for reading in new:
+            for place in grown(layout, reading.place):
+                if place.key not in opened:
+                    opened[place.key] = _Opened(layout, place, reading)
+        _read_all(layout, [opened[r.place.key] for r in new], judge)
         judged(layout, [r for o in opened.values() for r in o.readings], judge)
     return out + [r for o in opened.values() for r in o.readings]
 
 
-def _read_all(layout: PageLayout, place: _Opened, judge: Judge) -> None:
-    """Read a place with all cuts, and with all rows of the best of them."""
-    k = 1
-    while place.read(k, OPENING):
-        k += 1
-    judged(layout, place.readings, judge)
-    for k in place.best_cuts()[:CUTS]:
-        place.read(k, None)
-    judged(layout, place.readings, judge)
+def judged(layout: PageLayout, readings: Sequence[Reading], judge: Judge) -> None:
+    """Ask the judge what each reading gains, where it has not been asked."""
+    new = [r for r in readings if r.gain == UNKNOWN]
+    if new:
+        gains = judge(evidence(layout, new))
+        for reading, gain in zip(new, gains.tolist(), strict=True):
+            reading.gain = gain
+
+
+def _read_all(layout: PageLayout, places: Sequence[_Opened], judge: Judge) -> None:
+    """Read places with all cuts, and with all rows of the best of them."""
+    for place in places:
+        k = 1
+        while place.read(k, OPENING):
+            k += 1
+    judged(layout, [r for place in places for r in place.readings], judge)
+    for place in places:
+        for k in place.best_cuts()[:CUTS]:
+            place.read(k, None)
 
 
 class _Opened:
-    """A place with the ways to cut it into columns, and the readings made of it so far."""
+    """A place with the ways to cut it into columns, and the readings made of it so far; where it is a bit
+    more or less than that of a reading, first of all with the same columns and rows.
+    """
 
-    def __init__(self, layout: PageLayout, place: Place) -> None:
+    def __init__(self, layout: PageLayout, place: Place, like: Reading | None = None) -> None:
         self.layout, self.place = layout, place
-        self.key = place_key(place)
-        self.choices = column_choices(layout, place)
         self.readings: list[Reading] = []
         self.cuts: list[Cut] = []
-        self.made: list[tuple[int, list[bool]]] = []
+        self.made: set[tuple[int, bytes]] = set()
+        self.choices = column_choices(layout, place, like.cut.cuts if like and like.cut else ())
+        if like is not None:
+            self.read(0, None, like.way)
 
-    def read(self, k: int, most: int | None) -> bool:
-        """Read the place with the k-th cuts and the first rows that these may make, `most` of them; False
-        where there are no such cuts.
+    def read(self, k: int, most: int | None, way: int | None = None) -> bool:
+        """Read the place with the k-th cuts and the first rows that these may make, `most` of them, or those
+        made in one way; False where there are no such cuts.
         """
         while len(self.cuts) <= k:
             cuts = next(self.choices, None)
             if cuts is None:
                 return False
-            self.cuts.append(without_idle_columns(self.layout, cut_rows(self.layout, self.place.rows, cuts)))
+            self.cuts.append(without_idle_columns(self.layout, cut_place(self.layout, self.place, cuts)))
         cut = self.cuts[k]
-        for number, starts in enumerate(row_choices(self.layout, cut, self.place.lines)[:most]):
-            if (k, starts) not in self.made:
-                self.made.append((k, starts))
-                draft = assembled(cut, starts, self.place.box, "spaced")
-                draft.usual = (k == 0, number)
-                self.readings.append(Reading(self.place, draft))
+        for number, (made, rows) in enumerate(islice(row_choices(self.layout, cut), most)):
+            key = (k, rows.tobytes())
+            if key not in self.made and way in (None, made):
+                self.made.add(key)
+                self.readings.append(Reading(self.place, None, cut, rows, (k, number), made))
         return True
 
     def best_cuts(self) -> list[int]:
         """The numbers of the cuts by their best reading."""
         best: dict[int, float] = {}
-        for (k, _), r in zip(self.made, self.readings, strict=True):
-            best[k] = max(best.get(k, -np.inf), r.gain)
+        for r in self.readings:
+            best[r.usual[0]] = max(best.get(r.usual[0], -np.inf), r.gain)
         return sorted(best, key=lambda k: -best[k])
 
 
@@ -128,10 +148,9 @@ def best_draft(
     """
     choices = [list(cuts)] if cuts is not None else [*column_choices(layout, place)] or [[]]
     readings = []
-    for choice in choices:
-        cut = cut_rows(layout, place.rows, choice)
-        for starts in row_choices(layout, cut, place.lines):
-            draft = assembled(cut, starts, place.box, method)
-            readings.append(Reading(place, draft))
+    for k, choice in enumerate(choices):
+        cut = cut_place(layout, place, choice)
+        for number, (way, table_row) in enumerate(row_choices(layout, cut)):
+            readings.append(Reading(place, None, cut, table_row, (k, number), way))
     judged(layout, readings, judge)
-    return max(readings, key=lambda r: r.gain).draft
+    return max(readings, key=lambda r: r.gain).draft(method)

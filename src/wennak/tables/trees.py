@@ -17,8 +17,9 @@ from ..ink import Floats, Ints
 class Trees:
     """A sum of regression trees.
 
-    All nodes of all trees lie in flat arrays: a case goes left where its feature is at most the threshold;
-    leaves point to themselves. `depth` is the longest way down.
+    All nodes of all trees lie in flat arrays: a case goes on to `left` where its feature is at most the
+    threshold, and otherwise to the node behind that; leaves point to themselves. `depth` is the longest way
+    down.
     """
 
     base: float
@@ -26,18 +27,18 @@ class Trees:
     feature: Ints
     threshold: Floats
     left: Ints
-    right: Ints
     value: Floats
     depth: int
 
     def sums(self, cases: Floats) -> Floats:
         """Return the sum of the trees for each case, given as rows of features (cases, features)."""
-        at = np.broadcast_to(self.roots, (len(cases), len(self.roots)))
-        rows = np.arange(len(cases))[:, None]
+        flat, width = np.ascontiguousarray(cases).ravel(), cases.shape[1]
+        start = np.repeat(np.arange(len(cases)) * width, len(self.roots))
+        at = np.tile(self.roots, len(cases))
         for _ in range(self.depth):
-            left = cases[rows, self.feature[at]] <= self.threshold[at]
-            at = np.where(left, self.left[at], self.right[at])
-        out: Floats = self.base + self.value[at].sum(axis=1)
+            value = flat.take(start + self.feature.take(at))
+            at = self.left.take(at) + (value > self.threshold.take(at))
+        out: Floats = self.base + self.value.take(at).reshape(len(cases), -1).sum(axis=1)
         return out
 
 
@@ -56,6 +57,13 @@ def _trees(part: dict[str, Any]) -> Trees:
         np.array(part[key], dtype=np.int64) for key in ("roots", "feature", "left", "right")
     )
     threshold, value = (np.array(part[key], dtype=np.float64) for key in ("threshold", "value"))
-    leaf, own = left < 0, np.arange(len(left))
-    left, right = np.where(leaf, own, left), np.where(leaf, own, right)
-    return Trees(part["base"], roots, feature, threshold, left, right, value, part["depth"])
+    # Children are put side by side; behind them lie the roots. Nothing is above the threshold of a leaf.
+    inner = np.flatnonzero(left >= 0)
+    order = np.concatenate((roots, np.stack((left[inner], right[inner]), axis=1).ravel()))
+    place = np.empty(len(left), dtype=np.int64)
+    place[order] = np.arange(len(order))
+    leaf = left[order] < 0
+    return Trees(
+        part["base"], place[roots], feature[order], np.where(leaf, np.inf, threshold[order]),
+        np.where(leaf, np.arange(len(order)), place[left[order]]), value[order], part["depth"],
+    )  # fmt: skip

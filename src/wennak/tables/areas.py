@@ -1,0 +1,180 @@
+"""The parts of a page that rows are read in: zones, zones beside or above each other as one, and what rules
+of one extent mark off. Nothing is decided here, but that running text without wide gaps holds no table.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from itertools import combinations
+
+import numpy as np
+
+from ..ink import Bools, Ints
+from ..layout import PageLayout
+from ..layout.rules import Lines
+from ..model import Box
+from .lattice import Lattice
+from .rows import is_prose_line, rows_of
+from .strip import NEAR, SHARED, Strip, strip_of
+
+# Rules and strips are the same when their ends agree within this (em).
+SAME_ENDS = 1.2
+# Gaps between words wider than this (em) may part columns; of so many the first tell.
+GAP, MOST_GAPS = 0.6, 300
+# Room above and below rules in which rows may belong to what the rules mark off (em).
+REACH = 9.0
+
+
+def find_strips(layout: PageLayout, free: Bools, lattices: Sequence[Lattice]) -> Iterator[Strip]:
+    """Yield the zones of a page, zones beside each other as one, and what rules of one extent mark off."""
+    known: list[tuple[float, float, frozenset[int]]] = []
+    members = [zone.members[free[zone.members]] for zone in layout.zones]
+    groups = [m for m in members if len(m)]
+    if len(groups) > 1:
+        groups += [*_stacked(layout, groups), *_beside(layout, groups)]
+    for part in groups:
+        own = frozenset(part.tolist())
+        if any(own == words for *_, words in known):
+            continue
+        known.append((*_extent(layout, part), own))
+        if _is_tabular(layout, part):
+            yield strip_of(layout, part)
+    for box in _marked_off(layout, lattices):
+        part = words_inside(layout, box)
+        part = part[free[part]]
+        if not len(part) or not _is_tabular(layout, part):
+            continue
+        x0, x1 = _extent(layout, part)
+        own = frozenset(part.tolist())
+        reach = SAME_ENDS * layout.em
+        if any(abs(x0 - a) < reach and abs(x1 - b) < reach and own <= words for a, b, words in known):
+            continue
+        known.append((x0, x1, own))
+        yield strip_of(layout, part)
+
+
+def _extent(layout: PageLayout, part: Ints) -> tuple[float, float]:
+    return float(layout.words.x0[part].min()), float(layout.words.x1[part].max())
+
+
+def _stacked(layout: PageLayout, groups: Sequence[Ints]) -> list[Ints]:
+    """Each zone with all zones above and below it that do not stick out of it, where there are such."""
+    em = layout.em
+    boxes = [layout.box(m) for m in groups]
+    found: set[frozenset[int]] = set()
+    for a in boxes:
+        inner = frozenset(
+            k for k, b in enumerate(boxes) if b.x0 > a.x0 - SAME_ENDS * em and b.x1 < a.x1 + SAME_ENDS * em
+        )
+        if len(inner) > 1:
+            found.add(inner)
+    return [_joined(layout, [groups[k] for k in sorted(inner)]) for inner in sorted(found, key=sorted)]
+
+
+def _joined(layout: PageLayout, parts: Sequence[Ints]) -> Ints:
+    part = np.concatenate(parts)
+    return part[np.lexsort((layout.words.x0[part], layout.words.row[part]))]
+
+
+def _beside(layout: PageLayout, groups: Sequence[Ints]) -> list[Ints]:
+    """Zones that stand beside each other, taken together, where not both are prose."""
+    boxes = [layout.box(m) for m in groups]
+    prose = [_is_prose(layout, m) for m in groups]
+    joined: list[set[int]] = []
+    for i, j in combinations(range(len(groups)), 2):
+        a, b = boxes[i], boxes[j]
+        level = min(a.y1, b.y1) - max(a.y0, b.y0) > 0.5 * min(a.y1 - a.y0, b.y1 - b.y0)
+        if not level or (prose[i] and prose[j]):
+            continue
+        sets = [s for s in joined if i in s or j in s]
+        joined = [s for s in joined if s not in sets] + [set().union({i, j}, *sets)]
+    return [_joined(layout, [groups[k] for k in sorted(found)]) for found in joined]
+
+
+def _is_prose(layout: PageLayout, part: Ints) -> bool:
+    """Whether most rows of a part are lines of running text."""
+    rows = rows_of(layout, part)
+    x0, x1 = _extent(layout, part)
+    return sum(is_prose_line(r, x1 - x0) for r in rows) > 0.5 * len(rows)
+
+
+def _is_tabular(layout: PageLayout, part: Ints) -> bool:
+    """Whether wide gaps of two rows stand above each other, or an upright rule between their words: prose is
+    not looked at closer.
+    """
+    w, em = layout.words, layout.em
+    row, x0, x1 = w.row[part], w.x0[part], w.x1[part]
+    same = row[1:] == row[:-1]
+    wide = np.flatnonzero(same & (x0[1:] - x1[:-1] > GAP * w.size[part][1:]))[:MOST_GAPS]
+    if len(wide) > 1:
+        number = np.cumsum(np.append(0, np.diff(row[wide]) > 0))
+        step = number - number[:, None]
+        shared = np.minimum(x0[1:][wide], x0[1:][wide, None]) - np.maximum(x1[wide], x1[wide, None])
+        if ((step > 0) & (step <= NEAR) & (shared > SHARED * em)).any():
+            return True
+    upright = layout.rules.upright
+    if not len(upright):
+        return False
+    tall = upright.high - upright.low > em
+    middle = (w.y0[part] + w.y1[part])[1:] / 2
+    parted = (
+        (upright.at[tall] > x1[:-1, None] - 0.1 * em)
+        & (upright.at[tall] < x0[1:, None] + 0.1 * em)
+        & (upright.low[tall] < middle[:, None])
+        & (upright.high[tall] > middle[:, None])
+    )
+    return len(np.unique(row[1:][same & parted.any(axis=1)])) >= 2
+
+
+def _marked_off(layout: PageLayout, lattices: Sequence[Lattice]) -> list[Box]:
+    """What crossing rules, level rules of one extent, and shading of one extent mark off, with some rows
+    above and below.
+    """
+    em, rules = layout.em, layout.rules
+    boxes = [Box(float(g.xs[0]), float(g.ys[0]), float(g.xs[-1]), float(g.ys[-1])) for g in lattices]
+    shades = rules.shades
+    wide = shades.x1 - shades.x0 > 4 * em
+    bands = Lines(
+        np.concatenate((shades.y0[wide], shades.y1[wide])), np.tile(shades.x0[wide], 2),
+        np.tile(shades.x1[wide], 2),
+    )  # fmt: skip
+    for lines in (rules.level, bands):
+        boxes += _families(lines, em)
+    out: list[Box] = []
+    for b in sorted(boxes, key=lambda b: (b.y0, b.x0, b.x1)):
+        for k, o in enumerate(out):
+            near = abs(b.x0 - o.x0) < SAME_ENDS * em and abs(b.x1 - o.x1) < SAME_ENDS * em
+            if near and b.y0 - o.y1 < REACH * em:
+                out[k] = Box.around([b, o])
+                break
+        else:
+            out.append(b)
+    out = [b for b in out if b.x1 - b.x0 > 3 * em and b.y1 - b.y0 > em]
+    return [Box(b.x0 - 0.3 * em, b.y0 - REACH * em, b.x1 + 0.3 * em, b.y1 + REACH * em) for b in out]
+
+
+def _families(lines: Lines, em: float) -> list[Box]:
+    """The boxes of level lines whose ends agree, two or more each."""
+    order = np.lexsort((lines.at, lines.low))
+    families: list[list[int]] = []
+    for i in order[(lines.high - lines.low > 4 * em)[order]].tolist():
+        for family in families:
+            j = family[0]
+            if max(abs(lines.low[i] - lines.low[j]), abs(lines.high[i] - lines.high[j])) < 0.5 * em:
+                family.append(i)
+                break
+        else:
+            families.append([i])
+    out = []
+    for family in families:
+        if len(family) > 1:
+            at, low, high = lines.at[family], lines.low[family], lines.high[family]
+            out.append(Box(float(low.min()), float(at.min()), float(high.max()), float(at.max())))
+    return out
+
+
+def words_inside(layout: PageLayout, box: Box) -> Ints:
+    """Return the indices of the words whose middle lies in the box."""
+    w = layout.words
+    x, y = (w.x0 + w.x1) / 2, (w.y0 + w.y1) / 2
+    return np.flatnonzero((x >= box.x0) & (x <= box.x1) & (y >= box.y0) & (y <= box.y1))

@@ -1,0 +1,90 @@
+"""Where, between the rows of a strip, something may begin or end."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+
+from ..ink import Bools, Floats
+from ..layout import PageLayout
+from ..model import Box
+from .rows import UNDER, Row
+from .rulings import lines_in
+from .strip import RowFacts, Strip
+
+# So many rows at either end may be captions, titles and notes.
+AROUND = 4
+
+
+def seam_strengths(layout: PageLayout, strip: Strip, first: int, last: int) -> Floats:
+    """Return how likely something begins or ends between each two rows of a stretch."""
+    f, em = strip.facts, layout.em
+    a, b = slice(first, last - 1), slice(first + 1, last)
+    bottoms = np.maximum.accumulate(f.y1[first:last])[:-1]
+    rooms = (f.y0[b] - bottoms) / em
+    usual = float(np.median(rooms)) if len(rooms) else 0.0
+    # Plain rows under a column other than the first go on in its cells.
+    speaks = f.parts[first:last] | _hanging(strip.rows[first:last], f.parts[first:last], em)
+    out: Floats = np.clip(rooms - usual, -0.5, 2.5)
+    out = out + 1.0 * (speaks[:-1] != speaks[1:]) - 1.0 * (speaks[1:] & ~f.parts[b])
+    out += 1.0 * (np.abs(f.size[a] / f.size[b] - 1) > 0.06) + 0.4 * (f.bold[a] != f.bold[b])
+    out += 3.0 * f.named[b] + 1.0 * f.named[a] + 0.7 * (f.prose[a] != f.prose[b])
+    # Plain rows near the ends may be captions, titles and notes.
+    n = last - first - 1
+    at = np.arange(n)
+    plain = ~speaks[:-1] | ~speaks[1:]
+    out += 0.7 * (plain & ((at < AROUND + 2) | (at >= n - AROUND - 2)))
+    out += _changes(f, strip.rows, first, last, em)
+    head = next((t for t, p in zip(f.texts[first:last], f.parts[first:last], strict=True) if p), "")
+    out += 3.0 * np.array([t == head for t in f.texts[b]])
+    out += _rule_changes(layout, strip, first, last)
+    return out
+
+
+def _hanging(rows: Sequence[Row], parts: Bools, em: float) -> Bools:
+    """Which plain rows begin right of where the second part of the last row in parts begins, or near it."""
+    out = np.zeros(len(rows), dtype=np.bool_)
+    edge = np.inf
+    for k, row in enumerate(rows):
+        if parts[k]:
+            edge = row.spans[1][0] if len(row.spans) > 1 else edge
+        else:
+            out[k] = row.x0 > edge - UNDER * em
+    return out
+
+
+def _changes(f: RowFacts, rows: Sequence[Row], first: int, last: int, em: float) -> Floats:
+    """How much the starts of text in the rows above and below each seam differ, 0..1.5."""
+    n = last - first
+    left = min(r.x0 for r in rows[first:last])
+    width = max(r.x1 for r in rows[first:last]) - left
+    bins = int(width / (0.5 * em)) + 2
+    covered = np.zeros((n, bins), dtype=np.int64)
+    for k, r in enumerate(rows[first:last]):
+        for x0, x1 in r.spans if f.parts[first + k] else ():
+            covered[k, int((x0 - left) / (0.5 * em)) : int((x1 - left) / (0.5 * em)) + 1] = 1
+    total = np.concatenate((np.zeros((1, bins), dtype=np.int64), np.cumsum(covered, axis=0)))
+    at = np.arange(1, n)
+    above = total[at] - total[np.maximum(at - 4, 0)] > 0
+    below = total[np.minimum(at + 4, n)] - total[at] > 0
+    both, any_ = (above & below).sum(axis=1), (above | below).sum(axis=1)
+    enough = above.any(axis=1) & below.any(axis=1)
+    out: Floats = np.where(enough, 1.5 * (1 - both / np.maximum(any_, 1)), 0.0)
+    return out
+
+
+def _rule_changes(layout: PageLayout, strip: Strip, first: int, last: int) -> Floats:
+    """1 where one of few rules runs between two rows, or shading begins or ends there."""
+    rows = strip.rows[first:last]
+    box = Box(min(r.x0 for r in rows), rows[0].y0, max(r.x1 for r in rows), max(r.y1 for r in rows))
+    lines = np.array(lines_in(layout, box))
+    out = np.zeros(len(rows) - 1)
+    if not len(lines):
+        return out
+    middles = np.array([(r.y0 + r.y1) / 2 for r in rows])
+    between = np.searchsorted(middles, lines) - 1
+    between = np.unique(between[(between >= 0) & (between < len(out))])
+    if len(between) < 0.4 * len(out):
+        out[between] = 1.0
+    return out

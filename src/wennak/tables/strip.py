@@ -1,0 +1,153 @@
+"""A part of a page with its rows of text, and what is asked of these again and again."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from itertools import pairwise
+
+import numpy as np
+
+from ..ink import Bools, Floats, Ints
+from ..layout import PageLayout
+from .caption import NAMED
+from .gutters import Profile, profile_of
+from .numbers import is_numeric
+from .rows import Row, is_prose_line, rows_of
+
+# Gaps stand above each other when they share this much (em), in one of the next so many rows with gaps.
+SHARED, NEAR = 0.3, 2
+# A sentence has at least so many words, and a stop.
+SENTENCE = 4
+_MATHS = frozenset("=+−×÷±∑∏∫√≤≥≈≠∂∇∞∈⎛⎝⎜⎞⎠⎟⎡⎣⎢⎤⎦⎥")
+
+
+@dataclass(slots=True)
+class RowFacts:
+    """One entry a row: top, bottom, size of its text, whether it falls into parts, whether it does so where
+    one of the next rows in parts does, is bold, reads as prose, names a table, is a sentence; the share of
+    numbers and of bold words; its text.
+    """
+
+    y0: Floats
+    y1: Floats
+    size: Floats
+    parts: Bools
+    aligned: Bools
+    bold: Bools
+    prose: Bools
+    named: Bools
+    sentence: Bools
+    numbers: Floats
+    bold_share: Floats
+    texts: list[str]
+
+
+@dataclass(slots=True, eq=False)
+class Strip:
+    """A part of the page with its rows, from left to right x0 to x1.
+
+    `index` holds their words row by row, `starts` where each row begins in it (rows + 1); `numeric` which
+    words are numbers, `digits` which of these have digits; `sums` (words + 1, 5) how many words before each
+    are numbers, mathematics, of fixed pitch, led up to by leaders, in fields of forms.
+    """
+
+    layout: PageLayout
+    x0: float
+    x1: float
+    rows: list[Row]
+    index: Ints
+    starts: Ints
+    numeric: Bools
+    digits: Bools
+    sums: Floats
+    facts: RowFacts
+    seams: Floats | None = None
+    _profiles: dict[tuple[float, float], Profile | None] = field(default_factory=dict)
+
+    def profile(self, x0: float, x1: float) -> Profile | None:
+        """Return where the text between x0 and x1 stands, row by row; None where there is none."""
+        key = (x0, x1)
+        if key not in self._profiles:
+            rows, at = self.rows, np.arange(len(self.rows))
+            if key != (-np.inf, np.inf):
+                w = self.layout.words
+                middle = (w.x0[self.index] + w.x1[self.index]) / 2
+                inside = (middle >= x0) & (middle <= x1)
+                rows = rows_of(self.layout, self.index[inside])
+                at = np.unique(np.repeat(at, np.diff(self.starts))[inside])
+            em = float(np.median(self.layout.words.size[self.index]))
+            self._profiles[key] = profile_of(self.layout, rows, at, em) if rows else None
+        return self._profiles[key]
+
+
+def strip_of(layout: PageLayout, part: Ints) -> Strip:
+    """Return the strip that some words make, given in page order; at least one."""
+    w = layout.words
+    rows = rows_of(layout, part)
+    index = np.array([i for r in rows for i in r.words], dtype=np.int64)
+    starts = np.append(0, np.cumsum([len(r.words) for r in rows]))
+    words = [w.texts[i] for i in index.tolist()]
+    numeric = np.array([is_numeric(t) for t in words], dtype=np.bool_)
+    digits = numeric & np.array(
+        [not t.isalpha() and any(c.isdigit() for c in t) for t in words], dtype=np.bool_
+    )
+    fixed = np.array([f.fixed_pitch for f in layout.ink.fonts] or [False], dtype=np.bool_)[w.font[index]]
+    maths = np.array([not _MATHS.isdisjoint(t) for t in words], dtype=np.bool_)
+    held = np.zeros(len(w), dtype=np.bool_)
+    for area in layout.fields:
+        held[area.words] = True
+    sums = np.zeros((len(index) + 1, 5))
+    np.cumsum(np.stack((numeric, maths, fixed, w.led[index], held[index]), axis=1), axis=0, out=sums[1:])
+    x0, x1 = float(w.x0[part].min()), float(w.x1[part].max())
+    facts = _facts(layout, rows, index, starts, sums[:, 0], x1 - x0)
+    return Strip(layout, x0, x1, rows, index, starts, numeric, digits, sums, facts)
+
+
+def is_sentence(text: str) -> bool:
+    """Return whether a text has the words and the stop of a sentence."""
+    return text[-1:] in ".:;" and text.count(" ") >= SENTENCE - 1
+
+
+def _facts(
+    layout: PageLayout, rows: list[Row], index: Ints, starts: Ints, numbers: Floats, width: float
+) -> RowFacts:
+    w = layout.words
+    bold = np.array([f.bold for f in layout.ink.fonts] or [False], dtype=np.float64)[w.font[index]]
+    counts = np.diff(starts)
+    share = np.add.reduceat(bold, starts[:-1]) / counts
+    texts = [" ".join([w.texts[i] for i in r.words]) for r in rows]
+    parts = np.array([len(r.spans) > 1 for r in rows], dtype=np.bool_)
+    upright = layout.rules.upright
+    for k in np.flatnonzero(~parts).tolist() if len(upright) else ():
+        r = rows[k]
+        middle = (r.y0 + r.y1) / 2
+        cuts = upright.at[(upright.low < middle) & (upright.high > middle)]
+        cuts = cuts[(cuts > r.x0) & (cuts < r.x1)]
+        if len(cuts):
+            x0, x1 = w.x0[r.words], w.x1[r.words]
+            parts[k] = bool(((x0[:, None] < cuts) & (x1[:, None] > cuts)).any(axis=0).sum() < len(cuts))
+    aligned = _aligned(rows, parts, SHARED * layout.em)
+    return RowFacts(
+        np.array([r.y0 for r in rows]), np.array([r.y1 for r in rows]),
+        np.maximum.reduceat(w.size[index], starts[:-1]), parts, aligned, share == 1.0,
+        np.array([is_prose_line(r, width) for r in rows], dtype=np.bool_),
+        np.array([bool(NAMED.match(t)) for t in texts], dtype=np.bool_),
+        np.array([is_sentence(t) for t in texts], dtype=np.bool_),
+        np.diff(numbers[starts]) / counts, share, texts,
+    )  # fmt: skip
+
+
+def _aligned(rows: list[Row], parts: Bools, shared: float) -> Bools:
+    """Which rows in parts have a gap that stands above or below one of the nearest such rows, by so much."""
+    out = parts & np.array([len(r.spans) == 1 for r in rows], dtype=np.bool_)
+    spoken = [k for k in np.flatnonzero(parts).tolist() if len(rows[k].spans) > 1]
+    gaps = [[(a[1], b[0]) for a, b in pairwise(rows[k].spans)] for k in spoken]
+    for i, k in enumerate(spoken):
+        for j in range(i + 1, min(i + 1 + NEAR, len(spoken))):
+            if not (out[k] and out[spoken[j]]) and _meet(gaps[i], gaps[j], shared):
+                out[k] = out[spoken[j]] = True
+    return out
+
+
+def _meet(a: list[tuple[float, float]], b: list[tuple[float, float]], shared: float) -> bool:
+    return any(min(p[1], q[1]) - max(p[0], q[0]) > shared for p in a for q in b)

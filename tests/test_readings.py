@@ -1,0 +1,150 @@
+"""The readings of a page that are compared: what must hold of each, whichever is chosen in the end."""
+
+from __future__ import annotations
+
+import json
+import random
+import unittest
+from collections.abc import Iterator
+from itertools import combinations
+from pathlib import Path
+
+import numpy as np
+
+from tests.support import DEMO, pdf_of
+from wennak.ink import PdfFile
+from wennak.layout import PageLayout, lay_out
+from wennak.tables import evidence, free_words, search
+from wennak.tables.choose import choose, worth
+from wennak.tables.columns import column_choices
+from wennak.tables.grid import cut_place
+from wennak.tables.judge import judge
+from wennak.tables.lattice import find_lattices
+from wennak.tables.places import find_places
+from wennak.tables.rowcuts import row_choices
+from wennak.tables.trees import load_trees
+
+
+def layouts(*sources: Path | bytes) -> Iterator[PageLayout]:
+    for source in sources:
+        with PdfFile(source, "page") as file:
+            for ink in file.pages(list(range(1, file.page_count + 1))):
+                yield lay_out(ink)
+
+
+def demo_layouts() -> Iterator[PageLayout]:
+    return layouts(*sorted(DEMO.rglob("*.pdf")))
+
+
+def drawing(*lines: tuple[float, float, str], more: str = "") -> PageLayout:
+    text = " ".join(f"BT /F1 10 Tf {x:.2f} {y:.2f} Td ({said}) Tj ET" for x, y, said in lines)
+    (layout,) = layouts(pdf_of(f"{text} {more}"))
+    return layout
+
+
+class TestEveryReading(unittest.TestCase):
+    def test_of_the_demo_holds_each_word_of_its_place_in_one_cell_and_no_cells_overlap(self) -> None:
+        count = 0
+        for layout in demo_layouts():
+            free = free_words(layout)
+            readings = search(layout, free, judge)
+            count += len(readings)
+            for reading in readings:
+                draft = reading.draft()
+                held = [i for cell in draft.cells for i in cell.words]
+                self.assertEqual(sorted(held), sorted(reading.place.index.tolist()))
+                self.assertTrue(free[held].all())
+                self.assertEqual((draft.rows, draft.columns), reading.shape)
+                taken = np.zeros(reading.shape, dtype=np.int64)
+                for c in draft.cells:
+                    taken[c.row : c.row + c.rowspan, c.column : c.column + c.colspan] += 1
+                    self.assertLessEqual(c.row + c.rowspan, draft.rows)
+                    self.assertLessEqual(c.column + c.colspan, draft.columns)
+                self.assertLessEqual(taken.max(), 1)
+        self.assertGreater(count, 300)
+
+    def test_is_seen_alike_alone_and_among_others(self) -> None:
+        for layout in demo_layouts():
+            readings = search(layout, free_words(layout), judge)[:40]
+            if not readings:
+                continue
+            together = evidence(layout, readings)
+            self.assertTrue(np.isfinite(together).all())
+            for k in range(0, len(readings), 7):
+                np.testing.assert_allclose(evidence(layout, [readings[k]])[0], together[k], atol=1e-9)
+
+
+class TestGenerators(unittest.TestCase):
+    def test_columns_and_rows_come_once_each_and_in_order(self) -> None:
+        for layout in demo_layouts():
+            places = find_places(layout, free_words(layout), find_lattices(layout.rules))
+            for place in list(places)[:12]:
+                choices = list(column_choices(layout, place))
+                self.assertEqual(len(choices), len({tuple(c) for c in choices}))
+                for cuts in choices:
+                    self.assertEqual(cuts, sorted(cuts))
+                    self.assertTrue(all(place.box.x0 <= x <= place.box.x1 for x in cuts))
+                    cut = cut_place(layout, place, cuts)
+                    ways = [tuple(rows.tolist()) for _, rows in row_choices(layout, cut)]
+                    self.assertEqual(len(ways), len(set(ways)))
+                    for way in ways:
+                        self.assertEqual(way[0], 0)
+                        self.assertEqual(set(way), set(range(max(way) + 1)))
+
+    def test_dashed_and_dotted_lines_are_rules(self) -> None:
+        for length, gap in ((3.0, 2.0), (1.0, 1.0), (2.25, 2.0), (0.8, 1.6)):
+            at = [k * (length + gap) for k in range(40)]
+            across = [f"{72 + x:.2f} 600 {length} 0.8 re f" for x in at]
+            down = [f"200 {500 + x:.2f} 0.8 {length} re f" for x in at]
+            pieces = " ".join([*across, *down])
+            rules = drawing((72, 700, "Tide"), more=pieces).rules
+            with self.subTest(length=length):
+                reach = 40 * (length + gap)
+                self.assertEqual((len(rules.level), len(rules.upright)), (1, 1))
+                self.assertAlmostEqual(float(rules.level.high[0] - rules.level.low[0]), reach - gap, places=1)
+                self.assertAlmostEqual(
+                    float(rules.upright.high[0] - rules.upright.low[0]), reach - gap, places=1
+                )
+
+    def test_marks_far_apart_are_no_rules(self) -> None:
+        ticks = " ".join(f"72 {500 + 20 * k} 4 0.6 re f {100 + 15 * k} 400 2 2 re f" for k in range(12))
+        rules = drawing((72, 700, "Tide"), more=ticks).rules
+        self.assertEqual(len(rules.upright), 0)
+        self.assertTrue((rules.level.high - rules.level.low < 5).all())
+
+
+class TestChoice(unittest.TestCase):
+    def test_is_the_best_of_all_sets_without_common_words(self) -> None:
+        layout = next(iter(demo_layouts()))
+        pool = search(layout, free_words(layout), judge)
+        rng = random.Random(3)
+        for _ in range(20):
+            some = rng.sample(pool, min(9, len(pool)))
+            for r in some:
+                r.gain = rng.random()
+            best = 0.0
+            for n in range(1, 5):
+                for group in combinations(some, n):
+                    if all(not a.bits & b.bits for a, b in combinations(group, 2)):
+                        best = max(best, sum(worth(r) for r in group))
+            self.assertAlmostEqual(sum(worth(r) for r in choose(some)), best)
+
+
+class TestTrees(unittest.TestCase):
+    def test_sums_are_those_of_walking_down_each_tree(self) -> None:
+        path = Path(__file__).parent.parent / "src/wennak/tables/data/judge.json"
+        data = json.loads(path.read_text(encoding="utf-8"))
+        cases = np.random.default_rng(1).normal(1, 2, (20, len(data["features"])))
+        for part, trees in zip(data["sums"], load_trees("judge.json", data["features"]), strict=True):
+            expected = []
+            for case in cases:
+                total = part["base"]
+                for node in part["roots"]:
+                    while part["left"][node] >= 0:
+                        low = case[part["feature"][node]] <= part["threshold"][node]
+                        node = part["left" if low else "right"][node]
+                    total += part["value"][node]
+                expected.append(total)
+            np.testing.assert_allclose(trees.sums(cases), expected)
+        with self.assertRaisesRegex(ValueError, "other features"):
+            load_trees("judge.json", ["rows"])
