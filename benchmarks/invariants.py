@@ -135,9 +135,14 @@ def _markdown(document: Document) -> Iterator[str]:
             ]
     if heads != [b.text for b in document.blocks if isinstance(b, Heading)]:
         yield "Markdown has other headings"
-    said = Counter(_flat(c.text) for t in document.tables for c in t.cells if c.text and not c.header)
-    if said - Counter(_flat(text) for text in cells):
-        yield f"Markdown has other cells: {said - Counter(_flat(text) for text in cells)}"
+    # Tables with spans are HTML in Markdown too, where style shows the marks of items.
+    shown = Counter(_flat(text) for text in cells)
+    for text in [c.text for t in document.tables for c in t.cells if c.text and not c.header]:
+        found = next((way for way in (_flat(text), _shown(text)) if shown[way]), None)
+        if found is None:
+            yield f"Markdown has other cells: {text!r}"
+        else:
+            shown[found] -= 1
 
 
 def main(folders: list[str]) -> int:

@@ -61,11 +61,11 @@ class TestProperties(InFolder):
                 good = [place in known[i].cells for place in grids[j].cells]
                 certain = [ok for ok, c in zip(good, filled, strict=True) if c.confidence >= 0.95]
                 cells, sure, sound = cells + len(filled), sure + len(certain), sound + sum(certain)
-        self.assertGreaterEqual(found / true, 0.85)
+        self.assertGreaterEqual(found / true, 0.93)
         self.assertLessEqual(invented, 0.1 * true)
-        self.assertGreaterEqual(exact / true, 0.48)
-        self.assertGreater(sure, 100)
-        self.assertGreaterEqual(sound / sure, 0.9)
+        self.assertGreaterEqual(exact / true, 0.65)
+        self.assertGreater(sure, 0.4 * cells)
+        self.assertGreaterEqual(sound / sure, 0.94)
 
 
 class TestColumns(unittest.TestCase):

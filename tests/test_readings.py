@@ -15,9 +15,11 @@ from tests.support import DEMO, pdf_of
 from wennak.ink import PdfFile
 from wennak.layout import PageLayout, lay_out
 from wennak.tables import evidence, free_words, search
+from wennak.tables.areas import find_strips
 from wennak.tables.choose import choose, worth
 from wennak.tables.columns import column_choices
 from wennak.tables.grid import cut_place
+from wennak.tables.gutters import gutters, profile_of
 from wennak.tables.judge import judge
 from wennak.tables.lattice import find_lattices
 from wennak.tables.places import find_places
@@ -90,6 +92,46 @@ class TestGenerators(unittest.TestCase):
                     for way in ways:
                         self.assertEqual(way[0], 0)
                         self.assertEqual(set(way), set(range(max(way) + 1)))
+
+    def test_gutters_of_a_stretch_are_those_of_its_rows_alone(self) -> None:
+        rng, compared = random.Random(8), 0
+        for layout in demo_layouts():
+            for strip in find_strips(layout, free_words(layout), find_lattices(layout.rules)):
+                whole = strip.profile(-np.inf, np.inf)
+                assert whole is not None
+                em = whole.unit / 0.1
+                for _ in range(6):
+                    a, b = sorted(rng.sample(range(len(strip.rows) + 1), 2))
+                    rows = strip.rows[a:b]
+                    if min(r.x0 for r in rows) > whole.x0:
+                        continue
+                    alone = profile_of(layout, rows, np.arange(b - a), em)
+                    compared += 1
+                    self.assertEqual(gutters(whole, a, b, em), gutters(alone, 0, b - a, em))
+        self.assertGreater(compared, 40)
+
+    def test_rows_set_so_tight_that_their_boxes_overlap_stay_apart(self) -> None:
+        lines = [
+            (72 + 80 * c, 700 - 9.6 * r, text)
+            for r in range(8)
+            for c, text in enumerate((f"Pier {r}", str(31 * r + 7), str(997 - 41 * r)))
+        ]
+        layout = drawing(*lines)
+        shapes = {r.shape for r in search(layout, free_words(layout), judge)}
+        self.assertIn((8, 3), shapes)
+
+    def test_a_label_of_two_lines_at_mid_height_makes_one_row(self) -> None:
+        lines = [(72.0, 700.0, "Section"), (160.0, 700.0, "What is to be done")]
+        y = 684.0
+        for label in ("Oskay|light", "Tarnvoe", "Mill|Voe"):
+            text = ["The keeper counts every", "vessel that passes the", "sound and writes it down"]
+            lines += [(160.0, y - 12 * k, t) for k, t in enumerate(text)]
+            parts = label.split("|")
+            lines += [(72.0, y - 12 + 6 * (len(parts) - 1) - 12 * k, t) for k, t in enumerate(parts)]
+            y -= 3 * 12 + 5
+        layout = drawing(*lines)
+        readings = search(layout, free_words(layout), judge)
+        self.assertIn((4, 2), {r.shape for r in readings})
 
     def test_dashed_and_dotted_lines_are_rules(self) -> None:
         for length, gap in ((3.0, 2.0), (1.0, 1.0), (2.25, 2.0), (0.8, 1.6)):
