@@ -66,14 +66,18 @@ def _found(text: Sequence[str], page: PageText) -> float:
     if not text:
         return 0.0
     pairs = list(pairwise(text))
-    words = sum(word in page.words for word in text) / len(text)
+    words = _words_found(text, page)
     return 0.5 * words + 0.5 * (sum(pair in page.pairs for pair in pairs) / len(pairs) if pairs else words)
 
 
 def row_found(table: Table, row: int, page: PageText) -> float:
     """Return the share of the words of a row that a page has, 0..1."""
     text = [word for c in table.cells if c.row == row for word in normal(c.text).split()]
-    return sum(word in page.words for word in text) / len(text) if text else 1.0
+    return _words_found(text, page) if text else 1.0
+
+
+def _words_found(text: Sequence[str], page: PageText) -> float:
+    return sum(word in page.words for word in text) / len(text)
 
 
 def part_of(table: Table, first: int, last: int, head: int = 0) -> Table:

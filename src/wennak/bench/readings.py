@@ -79,15 +79,15 @@ def true_parts(
     the last.
     """
     texts = [_text(layout, np.arange(len(layout.words))) for layout in layouts]
+    columns = [[_text(layout, members) for members in _page_columns(layout)] for layout in layouts]
     out: dict[int, list[tuple[int, int, int]]] = {}
     for k, table in enumerate(tables):
         at = row_pages(table, texts)
         for page in sorted(set(at)):
             rows_here = [r for r, p in enumerate(at) if p == page]
             first, last = rows_here[0], rows_here[-1] + 1
-            columns = [_text(layouts[page], members) for members in _page_columns(layouts[page])]
             out.setdefault(page, []).extend(
-                (k, first + a, first + b) for a, b in _by_column(part_of(table, first, last), columns)
+                (k, first + a, first + b) for a, b in _by_column(part_of(table, first, last), columns[page])
             )
     return out
 

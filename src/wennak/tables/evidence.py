@@ -15,6 +15,7 @@ from ..layout import PageLayout
 from . import cells as at
 from . import grouped
 from .cells import cells_of
+from .grid import share_across
 from .places import Place
 from .reading import Reading
 from .strip import SENTENCE
@@ -253,9 +254,7 @@ def _crossed(layout: PageLayout, reading: Reading) -> float:
     """The share of words that stand across edges."""
     if reading.cut is not None:
         return reading.cut.crossed
-    w, index, edges = layout.words, reading.place.index, np.asarray(_edges(reading))
-    low, high = w.x0[index] + 0.1 * layout.em, w.x1[index] - 0.1 * layout.em
-    return float((np.searchsorted(edges, high) > np.searchsorted(edges, low)).mean())
+    return share_across(layout, reading.place.index, _edges(reading))
 
 
 def _fits(layout: PageLayout, readings: Sequence[Reading]) -> Floats:

@@ -88,11 +88,17 @@ def cut_place(layout: PageLayout, place: Place, cuts: Sequence[float]) -> Cut:
         text = plain_text(layout, index[ends[k] : ends[k + 1]].tolist())
         if any(c.isdigit() for c in text) and is_numeric(text):
             numbers[row[k], first[k]] = True
-    across = np.searchsorted(edges, x1 - _ACROSS * em) > np.searchsorted(edges, x0 + _ACROSS * em)
     return Cut(
         place, list(cuts), row, first, last, ends, np.cumsum(reached, axis=1)[:, :m] > 0, numbers,
-        float(across.mean()),
+        share_across(layout, index, cuts),
     )  # fmt: skip
+
+
+def share_across(layout: PageLayout, index: Ints, cuts: Sequence[float]) -> float:
+    """Return the share of words that stand across the x between columns, 0..1."""
+    w, reach, edges = layout.words, _ACROSS * layout.em, np.asarray(cuts, dtype=np.float64)
+    across = np.searchsorted(edges, w.x1[index] - reach) > np.searchsorted(edges, w.x0[index] + reach)
+    return float(across.mean())
 
 
 def without_idle_columns(layout: PageLayout, cut: Cut) -> Cut:
