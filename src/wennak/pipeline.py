@@ -25,6 +25,7 @@ from .layout import (
 from .measures import page_and_box, points
 from .model import Block, Box, Document, Finding, PageSize, Table
 from .pages import page_numbers
+from .scan import Recognition, recognised
 from .stubs import set_hierarchy
 from .tables import (
     Method,
@@ -46,8 +47,6 @@ DEFAULT_METHOD = "combined"
 # heads stand.
 LARGER = 1.05
 NEAR = 1.6
-# A picture over this share of a page without text is a scan.
-SCANNED = 0.4
 
 
 def read(
@@ -56,16 +55,21 @@ def read(
     method: str = DEFAULT_METHOD,
     password: str = "",
     name: str | None = None,
+    recognise: str = "auto",
+    languages: Sequence[str] = (),
 ) -> Document:
     """Read a PDF.
 
     `source` is a path or the bytes of the file; `pages` chooses pages ("1-3,7", from 1; "last"; every page
     if None); `method` names the way tables are read; `password` opens a locked file; `name` is what the
-    document calls itself (the file's name if None).
+    document calls itself (the file's name if None); `recognise` says which pages are read from their picture:
+    those without text ("auto"), "never" any, "always" all, in `languages` (codes such as "eng"; all that are
+    installed if empty).
     Raises SourceError (its kinds say why) if the file cannot be read or has no such page, and UsageError
     for a method that does not exist.
     """
     reader = find_method(method)
+    how = Recognition(recognise, tuple(languages))
     name, data = _source(source, name)
     with PdfFile(data, name, password) as pdf:
         numbers = page_numbers(pages, pdf.page_count, name)
@@ -74,11 +78,11 @@ def read(
         parts: list[Part] = []
         marks: list[tuple[int, int]] = []
         last: Placed | None = None
-        for ink in pdf.pages(numbers):
+        for ink in recognised(pdf.pages(numbers), data, name, password, how):
             items, drafts, layout = read_page(ink, reader)
             width, height = round(ink.width, 2), round(ink.height, 2)
             document.pages.append(PageSize(ink.number, width, height, pdf.page_label(ink.number)))
-            notes = [*ink.notes, *layout.findings, *_unread(ink, layout)]
+            notes = [*ink.notes, *layout.findings]
             document.findings += [Finding(code, message, ink.number) for code, message in notes]
             page_items.append(items)
             for placed in _placed(drafts, layout, items):
@@ -139,15 +143,6 @@ def read_page(ink: PageInk, reader: Method) -> tuple[PageItems, list[TableDraft]
     items = flow(layout, taken, tables, figures, fields)
     raised = raised_ends(layout.words)
     return PageItems(ink.number, ink.width, ink.height, items, raised), drafts, layout
-
-
-def _unread(ink: PageInk, layout: PageLayout) -> list[tuple[str, str]]:
-    """A finding for a page that shows a picture and no text: a scan, whose words are not read."""
-    p = ink.pictures
-    area = float(((p.x1 - p.x0) * (p.y1 - p.y0))[p.visible].max(initial=0.0))
-    if len(layout.words) or area < SCANNED * ink.width * ink.height:
-        return []
-    return [("picture-only", f"page {ink.number} is a picture without text; its words were not read")]
 
 
 def _source(source: str | Path | bytes, name: str | None) -> tuple[str, Path | bytes]:

@@ -16,9 +16,11 @@ from .arrays import (
     columns_of,
 )
 from .file import PdfFile
+from .font import TextTable
 from .navigation import OutlineItem, StructureTree
+from .raster import Grey, page_grey
 
 __all__ = [
-    "Bools", "Fills", "Floats", "FontFacts", "Glyphs", "Ints", "OutlineItem",
-    "PageInk", "PdfFile", "Pictures", "Shapes", "Strokes", "StructureTree", "TextKind", "Texts", "columns_of",
+    "Bools", "Fills", "Floats", "FontFacts", "Glyphs", "Grey", "Ints", "OutlineItem",
+    "PageInk", "PdfFile", "Pictures", "Shapes", "Strokes", "StructureTree", "TextKind", "TextTable", "Texts", "columns_of", "page_grey",
 ]  # fmt: skip

@@ -32,6 +32,12 @@ class TextTable:
     index: dict[str, int] = field(default_factory=dict)
     _columns: Texts | None = None
 
+    @classmethod
+    def starting_with(cls, texts: Texts) -> TextTable:
+        """Return a table in which the texts of another have the same index, and which may grow."""
+        strings = list(texts.strings)
+        return cls(strings, {text: k for k, text in enumerate(strings)})
+
     def put(self, text: str) -> int:
         """Return the index of `text`, adding it if it is new; see `without_controls`."""
         text = without_controls(text)

@@ -6,7 +6,10 @@ import base64
 import io
 from collections.abc import Iterator, Sequence
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
+
+import numpy as np
+import numpy.typing as npt
 
 from ..errors import DamagedPdf
 from ..model import Box
@@ -18,6 +21,9 @@ if TYPE_CHECKING:
 _SHADES = 16
 # No side of a picture is longer than this many pixels, whatever the size of the page.
 MAX_PIXELS = 4000
+# A page to be read has at most so many pixels in all.
+MAX_GREY = 40e6
+Grey = npt.NDArray[np.uint8]
 
 
 def page_pictures(
@@ -28,6 +34,28 @@ def page_pictures(
     Pages larger than `MAX_PIXELS` at `scale` are drawn smaller. Raises DamagedPdf where the pages cannot be
     drawn.
     """
+    for number, page in _opened(source, numbers, name, password):
+        size = min(scale, MAX_PIXELS / max(*page.get_size(), 1.0))
+        yield number, page.render(scale=size).to_pil().convert("RGB"), size
+
+
+def page_grey(source: Path | bytes, number: int, name: str, password: str, scale: float) -> Grey:
+    """Return a page as seen in grey, lines from top to bottom, at `scale` pixels a point.
+
+    It is drawn smaller where it would have more than `MAX_GREY` pixels. Raises DamagedPdf where the page
+    cannot be drawn.
+    """
+    for _, page in _opened(source, [number], name, password):
+        width, height = page.get_size()
+        size = min(scale, (MAX_GREY / max(width * height, 1.0)) ** 0.5)
+        return np.atleast_2d(np.array(page.render(scale=size, grayscale=True).to_numpy()).squeeze())
+    raise AssertionError
+
+
+def _opened(
+    source: Path | bytes, numbers: Sequence[int], name: str, password: str
+) -> Iterator[tuple[int, Any]]:
+    """Pages, opened to be drawn. Raises DamagedPdf where that cannot be."""
     import pypdfium2
 
     data = source if isinstance(source, bytes) else source.read_bytes()
@@ -37,9 +65,7 @@ def page_pictures(
         raise DamagedPdf(f"{name} cannot be drawn; its pages can only be converted.") from error
     try:
         for number in numbers:
-            page = pdf[number - 1]
-            size = min(scale, MAX_PIXELS / max(*page.get_size(), 1.0))
-            yield number, page.render(scale=size).to_pil().convert("RGB"), size
+            yield number, pdf[number - 1]
     except (pypdfium2.PdfiumError, IndexError) as error:
         raise DamagedPdf(f"Page {number} of {name} cannot be drawn; leave it out with --pages.") from error
     finally:

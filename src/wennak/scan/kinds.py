@@ -1,0 +1,45 @@
+"""What kind of page this is: text, a picture, a picture under text, or both side by side."""
+
+from __future__ import annotations
+
+import enum
+
+import numpy as np
+
+from ..ink import Bools, PageInk, TextKind
+
+# Pictures over this share of a page, with next to no text seen, are a scan of it.
+SCANNED = 0.4
+# A page shows text where it has this many characters.
+FEW = 12
+
+
+class PageKind(enum.Enum):
+    """Kinds of pages, by what their text can be read from; values are the words for them."""
+
+    TEXT = "text"
+    PICTURE = "picture only"
+    LAYERED = "picture under a text layer"
+
+
+def page_kind(ink: PageInk) -> PageKind:
+    """Return the kind of a page."""
+    said = _said(ink)
+    if int((said & ink.glyphs.visible).sum()) >= FEW or picture_share(ink) < SCANNED:
+        return PageKind.TEXT
+    return PageKind.LAYERED if said.sum() >= FEW else PageKind.PICTURE
+
+
+def picture_share(ink: PageInk) -> float:
+    """Return the share of the page that its pictures cover together; scans come in strips too."""
+    p = ink.pictures
+    area = ((p.x1 - p.x0) * (p.y1 - p.y0))[p.visible].sum()
+    return min(1.0, float(area) / max(ink.width * ink.height, 1.0))
+
+
+def _said(ink: PageInk) -> Bools:
+    """Which glyphs say something."""
+    if not len(ink.glyphs):
+        return np.zeros(0, dtype=np.bool_)
+    said: Bools = ink.texts.kind[ink.glyphs.text] > TextKind.BLANK
+    return said

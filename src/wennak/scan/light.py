@@ -1,0 +1,103 @@
+"""Uneven light, dark and shaded grounds -> dark writing on an even white ground."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+import numpy.typing as npt
+from scipy import ndimage
+
+from ..ink import Floats
+from .picture import Grey, Mask
+
+Shares = npt.NDArray[np.float32]
+
+# The ground is judged in blocks of this size (mm); strokes of letters are narrower.
+BLOCK = 0.7
+# Writing of this height (mm) is bridged where the ground is sought behind it.
+BRIDGE = 4.2
+# A ground darker than this share of the paper, over more than this (mm) both ways, holds light writing.
+DARK, DARK_SIZE, MOSTLY = 0.6, 3.2, 0.62
+# A ground is a shade where it is darker than the paper by this share, over more than this (mm).
+SHADE, SHADE_SIZE = 0.03, 2.8
+# A shade fills at least this share of its box.
+FILLED = 0.8
+
+
+@dataclass(slots=True)
+class Lit:
+    """A page in even light: `shares` of the ground's light (0 black to 1 ground), and its shaded boxes in
+    pixels with their grey level (rows of x0, y0, x1, y1, grey).
+    """
+
+    shares: Shares
+    shades: Floats
+
+
+def even_light(grey: Grey, dpi: float) -> Lit:
+    """Return a page as shares of the light of the ground that each pixel stands on."""
+    block = max(2, round(BLOCK * dpi / 25.4))
+    h, w = grey.shape
+    rows, columns = -(-h // block), -(-w // block)
+    padded = np.pad(grey, ((0, rows * block - h), (0, columns * block - w)), mode="edge")
+    blocks = padded.reshape(rows, block, columns, block).swapaxes(1, 2).reshape(rows, columns, -1)
+    middle = np.median(blocks[:, :, :: max(1, block // 6)], axis=2)
+    paper = _paper(middle)
+    dark = _dark(middle, paper, block, dpi)
+    if dark.any():
+        # Writing on a dark ground is turned into its negative.
+        spread = np.repeat(np.repeat(dark, block, axis=0), block, axis=1)[:h, :w]
+        grey = np.where(spread, 255 - grey, grey)
+        middle = np.where(dark, 255 - middle, middle)
+    size = max(3, round(BRIDGE * dpi / 25.4 / block) | 1)
+    ground = ndimage.grey_closing(middle, size=(3, 3))
+    ground = ndimage.grey_opening(ndimage.grey_closing(ground, size=(size, size)), size=(3, 3))
+    shades = _shades(np.where(dark, 255 - ground, ground), paper, block, dpi)
+    full = ndimage.zoom(ndimage.uniform_filter(ground, 3).astype(np.float32), block, order=1, grid_mode=True, mode="nearest")[:h, :w]
+    shares = np.minimum(grey.astype(np.float32) / np.maximum(full, 1.0), 1.0)
+    return Lit(shares, shades)
+
+
+def _paper(middle: Floats) -> Floats:
+    """The light of the bare paper at each block: a plane bent both ways, through the lightest parts."""
+    rows, columns = middle.shape
+    y, x = np.mgrid[0:rows, 0:columns]
+    y, x = (y / max(rows, 1) - 0.5).ravel(), (x / max(columns, 1) - 0.5).ravel()
+    terms = np.stack((np.ones_like(x), x, y, x * x, y * y, x * y), axis=1)
+    values = middle.ravel().astype(np.float64)
+    keep = values >= np.percentile(values, 50)
+    fit = values.mean() + np.zeros_like(values)
+    for _ in range(4):
+        factors, *_ = np.linalg.lstsq(terms[keep], values[keep], rcond=None)
+        fit = terms @ factors
+        keep = values > fit - 0.02 * max(float(fit.max()), 1.0)
+        if keep.sum() < 20:
+            break
+    paper: Floats = np.clip(fit, 1.0, 255.0).reshape(rows, columns)
+    return paper
+
+
+def _dark(middle: Floats, paper: Floats, block: int, dpi: float) -> Mask:
+    """Which blocks lie on a dark ground: most of what is around them is dark, letters or not."""
+    size = max(3, round(DARK_SIZE * dpi / 25.4 / block) | 1)
+    mostly = ndimage.uniform_filter((middle < DARK * paper).astype(np.float32), size) > MOSTLY
+    grown: Mask = ndimage.binary_dilation(ndimage.binary_opening(mostly), np.ones((3, 3))) & (middle < paper * DARK) | ndimage.binary_opening(mostly)
+    return grown
+
+
+def _shades(ground: Floats, paper: Floats, block: int, dpi: float) -> Floats:
+    """Boxes in pixels of the areas that are shaded, with their grey level."""
+    level = ground / paper
+    size = max(2, round(SHADE_SIZE * dpi / 25.4 / block))
+    mask = ndimage.binary_opening(level < 1 - SHADE, np.ones((size, size)))
+    # Shades of different levels that touch are told apart.
+    steps = np.where(mask, np.round(level * 12) + 1, 0).astype(np.int64)
+    boxes = []
+    for step in np.unique(steps[steps > 0]).tolist():
+        labels, _ = ndimage.label(steps == step)
+        for k, (r, c) in enumerate(ndimage.find_objects(labels), start=1):
+            inside = labels[r, c] == k
+            if inside.mean() >= FILLED and min(inside.shape) >= size:
+                boxes.append((c.start * block, r.start * block, c.stop * block, r.stop * block, float(np.median(level[r, c][inside]))))
+    return np.array(boxes, dtype=np.float64).reshape(-1, 5)

@@ -1,0 +1,81 @@
+"""Ink -> the pieces that hang together: letters, dots, specks, what is too large for a letter."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from scipy import ndimage
+
+from ..ink import Bools, Ints
+from .picture import Labels, Mask
+
+# A speck is smaller than this share of the usual height of letters both ways, and lighter than this share of
+# a full stop.
+SPECK, STOP = 0.14, 0.3
+_AROUND = np.ones((3, 3), dtype=np.int64)
+
+
+@dataclass(slots=True, eq=False)
+class Marks:
+    """Connected pieces of ink: their boxes in pixels (x1 and y1 exclusive) and areas; `number` is that of
+    each in `labels`, where 0 is no ink. `height` is the usual height of letters.
+    """
+
+    labels: Labels
+    number: Ints
+    x0: Ints
+    y0: Ints
+    x1: Ints
+    y1: Ints
+    area: Ints
+    height: float
+
+    def __len__(self) -> int:
+        return len(self.x0)
+
+    @property
+    def w(self) -> Ints:
+        """Widths in pixels."""
+        return self.x1 - self.x0
+
+    @property
+    def h(self) -> Ints:
+        """Heights in pixels."""
+        return self.y1 - self.y0
+
+
+def find_marks(ink: Mask, dpi: float) -> Marks:
+    """Return the connected pieces of ink, of eight neighbours."""
+    labels, count = ndimage.label(ink, _AROUND)
+    places = ndimage.find_objects(labels)
+    boxes = np.array(
+        [(c.start, r.start, c.stop, r.stop) for r, c in places], dtype=np.int64
+    ).reshape(-1, 4)
+    area = np.bincount(labels.ravel(), minlength=count + 1)[1:]
+    x0, y0, x1, y1 = boxes.T
+    return Marks(labels, np.arange(1, count + 1), x0, y0, x1, y1, area, letter_height(x1 - x0, y1 - y0, dpi))
+
+
+def without(marks: Marks, dirt: Bools) -> Marks:
+    """Return the marks without some of them."""
+    keep = np.flatnonzero(~dirt)
+    columns = (getattr(marks, name)[keep] for name in ("number", "x0", "y0", "x1", "y1", "area"))
+    return Marks(marks.labels, *columns, marks.height)
+
+
+def letter_height(w: Ints, h: Ints, dpi: float) -> float:
+    """Return the usual height of letters in pixels: the median of what has the size of letters."""
+    mm = dpi / 25.4
+    likely = (h > 0.7 * mm) & (h < 14 * mm) & (w < 4 * h) & (h < 8 * w)
+    if likely.sum() < 3:
+        return 2.0 * mm
+    return float(np.median(h[likely]))
+
+
+def specks(marks: Marks) -> Bools:
+    """Return which pieces are dirt: much smaller than a full stop."""
+    small = np.maximum(marks.w, marks.h) < SPECK * marks.height
+    stop = (0.22 * marks.height) ** 2
+    found: Bools = small | (marks.area < STOP * stop)
+    return found

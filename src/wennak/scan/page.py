@@ -1,0 +1,127 @@
+"""The picture of a page -> the same ink as that of a page that is drawn."""
+
+from __future__ import annotations
+
+import dataclasses
+
+import numpy as np
+
+from ..ink import (
+    Fills,
+    FontFacts,
+    Glyphs,
+    Ints,
+    PageInk,
+    Shapes,
+    Strokes,
+    TextTable,
+    columns_of,
+)
+from .light import Lit, even_light
+from .marks import Marks, find_marks, specks, without
+from .picture import Grey, Mask
+from .pieces import Pieces, find_pieces
+from .recogniser import Recogniser
+from .rulings import Rulings, find_rulings
+from .straighten import find_skew, turned_by
+from .threshold import inked
+from .writing import Writing, read_pieces
+
+# Box of a character above and below the baseline, and its blank, in em.
+ASCENT, DESCENT, SPACE = 0.74, 0.22, 0.25
+# A mark this many times as high or wide as letters is drawn, not written.
+DRAWN = 6.0
+_FONTS = [
+    FontFacts("recognised", False, False, False, SPACE, "picture"),
+    FontFacts("recognised bold", True, False, False, SPACE, "picture"),
+]
+
+
+def read_picture(ink: PageInk, grey: Grey, recogniser: Recogniser) -> PageInk:
+    """Return the page with what its picture shows: characters, rules and shades.
+
+    `grey` is the whole page as seen. Coordinates are those of the page with the picture turned level about
+    its middle.
+    """
+    dpi = grey.shape[1] / ink.width * 72
+    level = turned_by(grey, find_skew(grey))
+    lit = even_light(level, dpi)
+    dark = inked(lit.shares, dpi)
+    height = find_marks(dark, dpi).height
+    rulings = find_rulings(lit.shares, dark, height, dpi)
+    marks = find_marks(dark & ~rulings.ink, dpi)
+    marks = without(marks, specks(marks))
+    pieces = find_pieces(marks, _walls(rulings, dark.shape))
+    writing = read_pieces(lit.shares, rulings.ink, marks, pieces, recogniser)
+    return _page(ink, lit, rulings, marks, pieces, writing, 72 / dpi)
+
+
+def _walls(rulings: Rulings, shape: tuple[int, ...]) -> Mask:
+    walls = np.zeros(shape, dtype=np.bool_)
+    for at, low, high, _ in rulings.upright.tolist():
+        walls[int(low) : int(high), int(min(at, shape[1] - 1))] = True
+    return walls
+
+
+def _page(
+    ink: PageInk, lit: Lit, rulings: Rulings, marks: Marks, pieces: Pieces, writing: Writing, scale: float
+) -> PageInk:
+    """What was read, in points."""
+    level, upright = rulings.level * scale, rulings.upright * scale
+    strokes = np.concatenate(
+        (
+            np.stack((level[:, 1], level[:, 0], level[:, 2], level[:, 0], level[:, 3]), axis=1),
+            np.stack((upright[:, 0], upright[:, 1], upright[:, 0], upright[:, 2], upright[:, 3]), axis=1),
+        )
+    )
+    fills = [(*(side * scale for side in box[:4]), box[4], 1.0, 0.0) for box in lit.shades.tolist()]
+    loose = (pieces.of < 0) & ~pieces.dots & (np.maximum(marks.w, marks.h) > DRAWN * marks.height)
+    shapes = [
+        tuple(side * scale for side in box)
+        for box in np.stack((marks.x0, marks.y0, marks.x1, marks.y1), axis=1)[loose].tolist()
+    ]
+    texts = TextTable.starting_with(ink.texts)
+    return dataclasses.replace(
+        ink,
+        glyphs=_glyphs(writing, texts, len(ink.fonts), scale),
+        strokes=columns_of(Strokes, [(*row, 0.0, 0.0) for row in strokes.tolist()]),
+        fills=columns_of(Fills, fills),
+        shapes=columns_of(Shapes, shapes),
+        pictures=ink.pictures.take(np.empty(0, dtype=np.int64)),
+        fonts=[*ink.fonts, *_FONTS],
+        texts=texts.columns(),
+        marks=(),
+        tree=None,
+        owners=np.empty(0, dtype=np.int64),
+    )
+
+
+def _glyphs(writing: Writing, texts: TextTable, font: int, scale: float) -> Glyphs:
+    """Characters as glyphs, with the blanks between words as glyphs of their own."""
+    n = len(writing)
+    # A blank stands before the character that begins a word, from the end of the word before it.
+    at = np.sort(np.concatenate((np.arange(n), np.flatnonzero(writing.blank))), kind="stable")
+    blank = np.append(at[1:] == at[:-1], False) if len(at) else np.zeros(0, dtype=np.bool_)
+    index: Ints = np.array([texts.put(text) for text in writing.texts], dtype=np.int64)
+    space = texts.put(" ")
+    x0 = np.where(blank, writing.x1[at - 1], writing.x0[at]) * scale
+    x1 = np.where(blank, writing.x0[at], writing.x1[at]) * scale
+    size, y = writing.size[at] * scale, writing.baseline[at] * scale
+    zero = np.zeros(len(at))
+    return Glyphs(
+        text=np.where(blank, space, index[at]) if n else index,
+        x=x0,
+        y=y,
+        x0=x0,
+        y0=y - ASCENT * size,
+        x1=np.maximum(x1, x0),
+        y1=y + DESCENT * size,
+        advance=np.maximum(x1 - x0, 0.0),
+        size=size,
+        angle=zero,
+        font=font + writing.bold[at].astype(np.int64),
+        run=writing.piece[at],
+        order=np.zeros(len(at), dtype=np.int64),
+        mark=np.full(len(at), -1, dtype=np.int64),
+        visible=np.ones(len(at), dtype=np.bool_),
+    )

@@ -1,0 +1,139 @@
+"""Marks -> pieces of text lines: what stands on one line without a wide gap."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from scipy import ndimage
+
+from ..ink import Bools, Floats, Ints
+from .marks import Marks
+from .picture import Mask
+
+# Marks of letters are at least and at most so many times as high as most letters.
+LETTER = (0.5, 5.0)
+# A dash or underscore is so wide and at most so high (heights of letters); it stands in or under the middle
+# of letters that reach so far above its lower edge.
+DASH, DASH_HEIGHT, DASH_REACH = (0.3, 6.0), 0.4, 0.8
+# Marks nearer than this, in their own heights, stand on one piece of a line.
+REACH = 0.9
+# The middle part of a mark, which those beside it on its line share.
+CORE = (0.25, 0.75)
+# Dots, accents and commas stand this far above, below and beside the letters of their line (heights).
+ABOVE, BELOW, BESIDE = 0.6, 0.45, 1.0
+# So many dots at even distances are a leader.
+LEADER, EVEN = 5, 0.35
+
+
+@dataclass(slots=True)
+class Pieces:
+    """Pieces of lines: the number of the piece of each mark (-1 for none), and boxes of pieces (x0, y0, x1,
+    y1 in pixels); `dots` are the marks that are dots of leaders.
+    """
+
+    of: Ints
+    boxes: Floats
+    dots: Bools
+
+
+def find_pieces(marks: Marks, walls: Mask) -> Pieces:
+    """Return the pieces of text lines; `walls` are pixels over which no line goes on."""
+    w, h, height = marks.w, marks.h, marks.height
+    letter = (h >= LETTER[0] * height) & (h <= LETTER[1] * height) & (w <= 12 * h)
+    wide = (w >= DASH[0] * height) & (w <= DASH[1] * height) & (w >= 1.5 * h)
+    dash = ~letter & wide & (h < DASH_HEIGHT * height)
+    dots = _leaders(marks, ~letter & ~dash & (np.maximum(w, h) < 0.45 * height))
+    of = _smeared(marks, letter, dash, walls)
+    small = ~letter & ~dash & ~dots & (h < LETTER[1] * height) & (w < 3 * height)
+    of = _attached(marks, of, small, letter)
+    return Pieces(of, _boxes(marks, of), dots)
+
+
+def _smeared(marks: Marks, letter: Bools, dash: Bools, walls: Mask) -> Ints:
+    """Number the letters and dashes by piece: each is smeared to the right, and what then hangs together is
+    one.
+    """
+    scale = max(1, int(marks.height // 8))
+    rows, columns = (side // scale + 2 for side in walls.shape)
+    board = np.zeros((rows, columns), dtype=np.bool_)
+    at = np.flatnonzero(letter | dash)
+    h = np.where(dash, DASH_REACH * marks.height, marks.h)[at]
+    lower = marks.y1[at]
+    top, bottom = (np.maximum(lower - (1 - share) * h, 0) / scale for share in CORE)
+    right = marks.x1[at] + REACH * np.clip(h, 0.8 * marks.height, 2.5 * marks.height)
+    sides = np.stack((top, bottom, marks.x0[at] / scale, right / scale)).astype(np.int64).T
+    for y0, y1, x0, x1 in sides.tolist():
+        board[y0 : y1 + 1, x0 : x1 + 1] = True
+    y, x = np.nonzero(walls)
+    wall = np.zeros_like(board)
+    wall[y // scale, x // scale] = True
+    labels, _ = ndimage.label(board & ~wall)
+    of = np.full(len(marks), -1, dtype=np.int64)
+    middle = ((sides[:, 0] + sides[:, 1]) // 2, (marks.x0[at] + marks.x1[at]) // 2 // scale)
+    found = labels[middle].astype(np.int64)
+    # A letter on a wall keeps to itself.
+    found[found == 0] = labels.max() + 1 + np.arange((found == 0).sum())
+    of[at] = np.unique(found, return_inverse=True)[1]
+    return of
+
+
+def _attached(marks: Marks, of: Ints, small: Bools, letter: Bools) -> Ints:
+    """Give the small marks to the piece whose letters they stand by."""
+    of = of.copy()
+    at = np.flatnonzero(letter & (of >= 0))
+    if not len(at):
+        return of
+    order = at[np.argsort(marks.y0[at], kind="stable")]
+    tops = marks.y0[order]
+    tallest = int(marks.h[order].max())
+    for k in np.flatnonzero(small).tolist():
+        low = np.searchsorted(tops, marks.y0[k] - 3 * tallest)
+        high = np.searchsorted(tops, marks.y1[k] + tallest)
+        near = order[low:high]
+        h = np.maximum(marks.h[near], 0.8 * marks.height)
+        beside = np.maximum(marks.x0[near] - marks.x1[k], marks.x0[k] - marks.x1[near])
+        over = marks.y0[near] - marks.y1[k]
+        under = marks.y0[k] - marks.y1[near]
+        fits = (beside <= BESIDE * h) & (over <= ABOVE * h) & (under <= BELOW * h)
+        if fits.any():
+            near = near[fits]
+            off = np.maximum(beside[fits], 0) + 2 * np.maximum(np.maximum(over[fits], under[fits]), 0)
+            of[k] = of[near[off.argmin()]]
+    return of
+
+
+def _leaders(marks: Marks, small: Bools) -> Bools:
+    """Which small marks are dots of leaders: many of one size at even distances on one line."""
+    out = np.zeros(len(marks), dtype=np.bool_)
+    at = np.flatnonzero(small)
+    if len(at) < LEADER:
+        return out
+    line = np.round((marks.y0[at] + marks.y1[at]) / 2 / (0.3 * marks.height)).astype(np.int64)
+    order = at[np.lexsort((marks.x0[at], line))]
+    line = np.sort(line, kind="stable")
+    middle = (marks.x0[order] + marks.x1[order]) / 2
+    step = np.diff(middle)
+    linked = (line[1:] == line[:-1]) & (step < 1.6 * marks.height)
+    even = linked[1:] & linked[:-1] & (np.abs(np.diff(step)) < EVEN * np.minimum(step[1:], step[:-1]))
+    member = np.zeros(len(order), dtype=np.bool_)
+    start = 0
+    for k in range(len(even) + 1):
+        if k == len(even) or not even[k]:
+            # Marks start .. k + 1 stand at even distances.
+            if k + 2 - start >= LEADER:
+                member[start : k + 2] = True
+            start = k + 1
+    out[order[member]] = True
+    return out
+
+
+def _boxes(marks: Marks, of: Ints) -> Floats:
+    at = np.flatnonzero(of >= 0)
+    count = int(of.max(initial=-1)) + 1
+    boxes = np.stack((np.full(count, np.inf), np.full(count, np.inf), np.full(count, -np.inf), np.full(count, -np.inf)), axis=1)
+    np.minimum.at(boxes[:, 0], of[at], marks.x0[at])
+    np.minimum.at(boxes[:, 1], of[at], marks.y0[at])
+    np.maximum.at(boxes[:, 2], of[at], marks.x1[at])
+    np.maximum.at(boxes[:, 3], of[at], marks.y1[at])
+    return boxes

@@ -1,0 +1,106 @@
+"""The picture of a line -> its characters, each with its place and how sure it is."""
+
+from __future__ import annotations
+
+import importlib.util
+import os
+import sys
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+from pathlib import Path
+from typing import Protocol
+
+from ..errors import UsageError
+from .picture import Grey
+
+# How to add what is needed, in words for the user.
+COMMAND = "pip install 'wennak[ocr]'"
+
+
+@dataclass(slots=True)
+class Read:
+    """What was read in a picture of a line: characters from left to right, where each begins and ends in
+    pixels, how sure it is (0..1), whether a blank stands before it, and what else it may be.
+    """
+
+    texts: list[str] = field(default_factory=list)
+    x0: list[float] = field(default_factory=list)
+    x1: list[float] = field(default_factory=list)
+    sure: list[float] = field(default_factory=list)
+    blank: list[bool] = field(default_factory=list)
+    others: list[str] = field(default_factory=list)
+
+
+class Recogniser(Protocol):
+    """Reads pictures of single lines of text: grey, dark on white, letters some twenty pixels high."""
+
+    def read(self, line: Grey, alphabet: str = "") -> Read:
+        """Return what stands in the line, in characters of the alphabet (any if empty) only."""
+
+
+def installed_languages() -> list[str]:
+    """Return the languages that can be recognised, by their codes of three letters; none without the extra."""
+    if importlib.util.find_spec("tesserocr") is None:
+        return []
+    return sorted(path.stem for path in _folder().glob("*.traineddata") if path.stem != "osd")
+
+
+def open_recogniser(languages: Sequence[str]) -> Recogniser | None:
+    """Return a recogniser of some languages (all that are installed if none is named), or None where the
+    extra is not installed.
+
+    Raises UsageError for a language that is not installed.
+    """
+    there = installed_languages()
+    if not there:
+        return None
+    missing = [language for language in languages if language not in there]
+    if missing:
+        raise UsageError(
+            f"The language {missing[0]!r} cannot be recognised: {', '.join(there)} are installed. "
+            f"Add it with: pip install tessdata.{missing[0]}"
+        )
+    # English letters are what numbers and signs were learnt with best.
+    return _Tesseract(list(languages) or sorted(there, key=lambda code: (code != "eng", code)))
+
+
+def _folder() -> Path:
+    """Where the data of the languages lie that were installed as packages."""
+    return Path(sys.prefix) / "share" / "tessdata"
+
+
+class _Tesseract:
+    def __init__(self, languages: list[str]) -> None:
+        # Threads of its own would compete with those of other workers, and gain nothing on single lines.
+        os.environ.setdefault("OMP_THREAD_LIMIT", "1")
+        import tesserocr
+
+        self._level = tesserocr.RIL.SYMBOL
+        self._word = tesserocr.RIL.WORD
+        self._api = tesserocr.PyTessBaseAPI(
+            f"{_folder()}/", "+".join(languages), psm=tesserocr.PSM.SINGLE_LINE, oem=tesserocr.OEM.LSTM_ONLY
+        )
+
+    def read(self, line: Grey, alphabet: str = "") -> Read:
+        """See `Recogniser`."""
+        height, width = line.shape
+        api = self._api
+        api.SetVariable("tessedit_char_whitelist", alphabet)
+        api.SetImageBytes(line.tobytes(), width, height, 1, width)
+        out = Read()
+        if not api.Recognize(0):
+            return out
+        at = api.GetIterator()
+        if at is None or at.Empty(self._level):
+            return out
+        while True:
+            text, box = at.GetUTF8Text(self._level), at.BoundingBox(self._level)
+            if text and text.strip() and box:
+                out.texts.append(text)
+                out.x0.append(float(box[0]))
+                out.x1.append(float(box[2]))
+                out.sure.append(at.Confidence(self._level) / 100)
+                out.blank.append(bool(at.IsAtBeginningOf(self._word)))
+                out.others.append("")
+            if not at.Next(self._level):
+                return out

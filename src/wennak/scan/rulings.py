@@ -1,0 +1,157 @@
+"""Light -> ruling lines, and the ink without them."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from scipy import ndimage
+
+from ..ink import Floats
+from .light import Shares
+from .picture import Mask
+
+# A line is at least so many times as long as letters are high.
+LENGTH = 4.0
+# Light is averaged over this length (mm) along a line, so that faint lines stand out of
+# noise, in steps of so much.
+ALONG, STEP = 2.0, 0.4
+# A line is darker than what lies so far (mm) on both its sides, by the least share of the light that is given
+# with it: what is thick and not solid is writing.
+ASIDE = ((0.45, 0.06), (1.0, 0.55))
+# Its sides are as light as this: writing is not.
+BLANK = 0.82
+# Of its length so much is ink; less of it where it is dashed or dotted.
+SOLID = 0.8
+# A line ends where it is less than this share as dark as mostly.
+END = 0.5
+# Breaks up to this (mm) are bridged within a line, up to this many letter heights between its pieces.
+BREAK, PIECE_GAP = 1.0, 1.5
+# Of the length of a line, at most this share touches other ink: letters cross a line here and there.
+TOUCHED = 0.3
+
+
+@dataclass(slots=True)
+class Rulings:
+    """Ruling lines in pixels: rows of at (middle across), low and high (along), thickness; and their ink."""
+
+    level: Floats
+    upright: Floats
+    ink: Mask
+
+
+def find_rulings(shares: Shares, ink: Mask, height: float, dpi: float) -> Rulings:
+    """Return the level and upright lines of a page whose letters are `height` pixels high."""
+    level, level_ink = _lines(shares, ink, LENGTH * height, height, dpi)
+    upright, upright_ink = _lines(
+        np.ascontiguousarray(shares.T), np.ascontiguousarray(ink.T), LENGTH * height, height, dpi
+    )
+    return Rulings(level, upright, level_ink | upright_ink.T)
+
+
+def _lines(shares: Shares, ink: Mask, length: float, height: float, dpi: float) -> tuple[Floats, Mask]:
+    """Level lines: rows of at, low, high, thickness; and their pixels, less what crosses them."""
+    mm = dpi / 25.4
+    step = max(1, round(STEP * mm))
+    depth = _depth(shares, step, mm)
+    labels, _ = ndimage.label(_long_runs(depth > 0, length / step, round(BREAK * mm / step)), np.ones((3, 3)))
+    rows, pixels = [], np.zeros_like(ink)
+    for k, (r, c) in enumerate(ndimage.find_objects(labels), start=1):
+        deep = np.where(labels[r, c] == k, depth[r, c], 0.0)
+        peak = deep.max(axis=0)
+        usual = float(np.median(peak))
+        steps = np.flatnonzero(peak > END * usual)
+        if not len(steps) or (steps[-1] - steps[0] + 1) * step < 0.8 * length:
+            continue
+        low, high = (c.start + int(steps[0])) * step, (c.start + int(steps[-1]) + 1) * step
+        own = np.repeat(deep[:, steps[0] : steps[-1] + 1] > 0.6 * END * usual, step, axis=1)
+        x = np.arange(low, high)
+        there = own.any(axis=0)
+        top, bottom = own.argmax(axis=0) + r.start, r.start + own.shape[0] - own[::-1].argmax(axis=0)
+        above = ink[np.maximum(top - 2, 0), x] & there
+        below = ink[np.minimum(bottom + 1, len(ink) - 1), x] & there
+        touched = max(above.mean(), below.mean())
+        dark = ndimage.uniform_filter1d(shares[r, low:high].min(axis=0), 3) < 1 - END * usual
+        solid = dark.mean() >= SOLID
+        if touched > TOUCHED or not (solid or (touched < TOUCHED / 10 and high - low > 3 * length)):
+            continue
+        if not solid and _leads(ink, (r.start + r.stop) // 2, low, high, height):
+            continue
+        weight = own.sum(axis=1)
+        at = float((weight * np.arange(r.start, r.stop)).sum() / max(weight.sum(), 1)) + 0.5
+        rows.append((at, float(low), float(high), float(np.median(own.sum(axis=0)[there]))))
+        # Strokes of letters that pass through stay whole.
+        own[:, above & below] = False
+        pixels[r, low:high] |= own
+    grown = pixels.copy()
+    grown[1:] |= pixels[:-1]
+    grown[:-1] |= pixels[1:]
+    table = np.array(rows, dtype=np.float64).reshape(-1, 4)
+    return _joined(table, PIECE_GAP * height), grown
+
+
+def _leads(ink: Mask, row: int, low: int, high: int, height: float) -> bool:
+    """Whether letters stand at an end of a line of dots, so that it leads from or to them."""
+    reach = round(2 * height)
+    rows = slice(max(0, round(row - height)), max(1, round(row - 0.3 * height)))
+    before, after = ink[rows, max(0, low - reach) : low], ink[rows, high : high + reach]
+    return bool(before.any() or after.any())
+
+
+def _depth(shares: Shares, step: int, mm: float) -> Shares:
+    """By how much pixels are darker than both their blank sides, averaged along in steps of so many pixels; 0
+    where there is no line.
+    """
+    h, w = shares.shape
+    coarse = shares[:, : w // step * step].reshape(h, w // step, step).mean(axis=2)
+    smooth = ndimage.uniform_filter1d(coarse, max(3, round(ALONG * mm / step)), axis=1)
+    depth = np.zeros_like(smooth)
+    for aside, least in ASIDE:
+        d = max(2, round(aside * mm))
+        sides = np.minimum(smooth[2 * d :], smooth[: -2 * d])
+        darker = sides - smooth[d:-d]
+        darker[(sides < BLANK) | (darker < least)] = 0
+        np.maximum(depth[d:-d], darker, out=depth[d:-d])
+    return depth
+
+
+def _long_runs(mask: Mask, length: float, gap: int) -> Mask:
+    """The pixels of level runs of at least `length`, with breaks of up to `gap` bridged, in rows that may
+    follow each other.
+    """
+    # A line that is bent or not quite level goes on in the row beside it.
+    wide = mask.copy()
+    wide[1:] |= mask[:-1]
+    wide[:-1] |= mask[1:]
+    h, w = mask.shape
+    flat = np.zeros((h, w + 2 + gap), dtype=np.int8)
+    flat[:, 1 : w + 1] = wide
+    steps = np.diff(flat.ravel())
+    starts, ends = np.flatnonzero(steps == 1), np.flatnonzero(steps == -1)
+    if not len(starts):
+        return np.zeros_like(mask)
+    # Rows are apart by more than a gap, so that runs never join over their ends.
+    first = np.flatnonzero(np.append(True, starts[1:] - ends[:-1] > gap))
+    starts, ends = starts[first], ends[np.append(first[1:], len(ends)) - 1]
+    keep = ends - starts >= length
+    out = np.zeros(h * (w + 2 + gap), dtype=np.int8)
+    out[starts[keep] + 1] += 1
+    out[ends[keep] + 1] -= 1
+    runs: Mask = (np.cumsum(out).reshape(h, -1)[:, 1 : w + 1] > 0) & mask
+    return runs
+
+
+def _joined(lines: Floats, gap: float) -> Floats:
+    """Lines whose pieces follow each other at one height, as one."""
+    out: list[list[float]] = []
+    for at, low, high, thickness in lines[np.argsort(lines[:, 1], kind="stable")].tolist():
+        for line in out:
+            near = abs(line[0] - at) <= max(1.5, (line[3] + thickness) / 2)
+            if near and low - line[2] <= gap:
+                old, new = line[2] - line[1], high - low
+                line[0] = (line[0] * old + at * new) / (old + new)
+                line[2], line[3] = max(line[2], high), max(line[3], thickness)
+                break
+        else:
+            out.append([at, low, high, thickness])
+    return np.array(out, dtype=np.float64).reshape(-1, 4)
