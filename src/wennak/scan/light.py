@@ -5,16 +5,16 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-import numpy.typing as npt
+from PIL import Image
 from scipy import ndimage
 
 from ..ink import Floats
 from .picture import Grey, Mask
 
-Shares = npt.NDArray[np.float32]
-
 # The ground is judged in blocks of this size (mm); strokes of letters are narrower.
 BLOCK = 0.7
+# So many pixels along and across a block tell its light.
+SAMPLES = 4
 # Writing of this height (mm) is bridged where the ground is sought behind it.
 BRIDGE = 4.2
 # A ground darker than this share of the paper, over more than this (mm) both ways, holds light writing.
@@ -27,22 +27,24 @@ FILLED = 0.8
 
 @dataclass(slots=True)
 class Lit:
-    """A page in even light: `shares` of the ground's light (0 black to 1 ground), and its shaded boxes in
-    pixels with their grey level (rows of x0, y0, x1, y1, grey).
+    """A page in even light: `grey` is 0 for black to 255 for the ground that each pixel stands on; and its
+    shaded boxes in pixels with their grey level (rows of x0, y0, x1, y1, grey of 0..1).
     """
 
-    shares: Shares
+    grey: Grey
     shades: Floats
 
 
 def even_light(grey: Grey, dpi: float) -> Lit:
-    """Return a page as shares of the light of the ground that each pixel stands on."""
+    """Return a page as it would be on even white ground."""
     block = max(2, round(BLOCK * dpi / 25.4))
     h, w = grey.shape
     rows, columns = -(-h // block), -(-w // block)
     padded = np.pad(grey, ((0, rows * block - h), (0, columns * block - w)), mode="edge")
-    blocks = padded.reshape(rows, block, columns, block).swapaxes(1, 2).reshape(rows, columns, -1)
-    middle = np.median(blocks[:, :, :: max(1, block // 6)], axis=2)
+    # The median of some pixels of each block.
+    skip = max(1, block // SAMPLES)
+    blocks = padded.reshape(rows, block, columns, block)[:, ::skip, :, ::skip].swapaxes(1, 2)
+    middle = np.median(blocks.reshape(rows, columns, -1), axis=2)
     paper = _paper(middle)
     dark = _dark(middle, paper, block, dpi)
     if dark.any():
@@ -54,9 +56,11 @@ def even_light(grey: Grey, dpi: float) -> Lit:
     ground = ndimage.grey_closing(middle, size=(3, 3))
     ground = ndimage.grey_opening(ndimage.grey_closing(ground, size=(size, size)), size=(3, 3))
     shades = _shades(np.where(dark, 255 - ground, ground), paper, block, dpi)
-    full = ndimage.zoom(ndimage.uniform_filter(ground, 3).astype(np.float32), block, order=1, grid_mode=True, mode="nearest")[:h, :w]
-    shares = np.minimum(grey.astype(np.float32) / np.maximum(full, 1.0), 1.0)
-    return Lit(shares, shades)
+    smooth = Image.fromarray(np.rint(ndimage.uniform_filter(ground, 3)).astype(np.uint8))
+    wide = smooth.resize((columns * block, rows * block), Image.Resampling.BILINEAR)
+    full = np.maximum(np.asarray(wide)[:h, :w], 1)
+    even = np.minimum(grey * (np.float32(255) / full), 255).astype(np.uint8)
+    return Lit(even, shades)
 
 
 def _paper(middle: Floats) -> Floats:

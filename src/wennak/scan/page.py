@@ -25,7 +25,7 @@ from .recogniser import Recogniser
 from .rulings import Rulings, find_rulings
 from .straighten import find_skew, turned_by
 from .threshold import inked
-from .writing import Writing, read_pieces
+from .writing import Writing, read_pieces, with_leaders
 
 # Box of a character above and below the baseline, and its blank, in em.
 ASCENT, DESCENT, SPACE = 0.74, 0.22, 0.25
@@ -46,13 +46,14 @@ def read_picture(ink: PageInk, grey: Grey, recogniser: Recogniser) -> PageInk:
     dpi = grey.shape[1] / ink.width * 72
     level = turned_by(grey, find_skew(grey))
     lit = even_light(level, dpi)
-    dark = inked(lit.shares, dpi)
+    dark = inked(lit.grey)
     height = find_marks(dark, dpi).height
-    rulings = find_rulings(lit.shares, dark, height, dpi)
+    rulings = find_rulings(lit.grey, dark, height, dpi)
     marks = find_marks(dark & ~rulings.ink, dpi)
     marks = without(marks, specks(marks))
     pieces = find_pieces(marks, _walls(rulings, dark.shape))
-    writing = read_pieces(lit.shares, rulings.ink, marks, pieces, recogniser)
+    writing = read_pieces(lit.grey, rulings.ink, marks, pieces, recogniser)
+    writing = with_leaders(writing, marks, pieces.dots, rulings.leaders)
     return _page(ink, lit, rulings, marks, pieces, writing, 72 / dpi)
 
 

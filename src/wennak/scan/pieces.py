@@ -15,7 +15,7 @@ from .picture import Mask
 LETTER = (0.5, 5.0)
 # A dash or underscore is so wide and at most so high (heights of letters); it stands in or under the middle
 # of letters that reach so far above its lower edge.
-DASH, DASH_HEIGHT, DASH_REACH = (0.3, 6.0), 0.4, 0.8
+DASH, DASH_HEIGHT, DASH_REACH = (0.4, 6.0), 0.4, 0.8
 # Marks nearer than this, in their own heights, stand on one piece of a line.
 REACH = 0.9
 # The middle part of a mark, which those beside it on its line share.
@@ -29,12 +29,13 @@ LEADER, EVEN = 5, 0.35
 @dataclass(slots=True)
 class Pieces:
     """Pieces of lines: the number of the piece of each mark (-1 for none), and boxes of pieces (x0, y0, x1,
-    y1 in pixels); `dots` are the marks that are dots of leaders.
+    y1 in pixels); `dots` are the marks that are dots of leaders, `dash` those that are dashes.
     """
 
     of: Ints
     boxes: Floats
     dots: Bools
+    dash: Bools
 
 
 def find_pieces(marks: Marks, walls: Mask) -> Pieces:
@@ -47,7 +48,7 @@ def find_pieces(marks: Marks, walls: Mask) -> Pieces:
     of = _smeared(marks, letter, dash, walls)
     small = ~letter & ~dash & ~dots & (h < LETTER[1] * height) & (w < 3 * height)
     of = _attached(marks, of, small, letter)
-    return Pieces(of, _boxes(marks, of), dots)
+    return Pieces(of, _boxes(marks, of), dots, dash)
 
 
 def _smeared(marks: Marks, letter: Bools, dash: Bools, walls: Mask) -> Ints:

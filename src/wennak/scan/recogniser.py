@@ -30,6 +30,21 @@ class Read:
     blank: list[bool] = field(default_factory=list)
     others: list[str] = field(default_factory=list)
 
+    def placed(self, left: float, scale: float) -> Read:
+        """Return the same on the page, of which the picture shows what lies right of `left` at a scale."""
+        self.x0 = [left + x / scale for x in self.x0]
+        self.x1 = [left + x / scale for x in self.x1]
+        return self
+
+    def put(self, text: str, x0: float, x1: float, sure: float, blank: bool, others: str = "") -> None:
+        """Add a character."""
+        for column, value in zip(
+            (self.texts, self.x0, self.x1, self.sure, self.blank, self.others),
+            (text, x0, x1, sure, blank, others),
+            strict=True,
+        ):
+            column.append(value)  # type: ignore[attr-defined]
+
 
 class Recogniser(Protocol):
     """Reads pictures of single lines of text: grey, dark on white, letters some twenty pixels high."""
@@ -96,11 +111,7 @@ class _Tesseract:
         while True:
             text, box = at.GetUTF8Text(self._level), at.BoundingBox(self._level)
             if text and text.strip() and box:
-                out.texts.append(text)
-                out.x0.append(float(box[0]))
-                out.x1.append(float(box[2]))
-                out.sure.append(at.Confidence(self._level) / 100)
-                out.blank.append(bool(at.IsAtBeginningOf(self._word)))
-                out.others.append("")
+                sure, begins = at.Confidence(self._level) / 100, at.IsAtBeginningOf(self._word)
+                out.put(text, float(box[0]), float(box[2]), sure, bool(begins))
             if not at.Next(self._level):
                 return out

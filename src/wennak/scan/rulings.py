@@ -7,9 +7,8 @@ from dataclasses import dataclass
 import numpy as np
 from scipy import ndimage
 
-from ..ink import Floats
-from .light import Shares
-from .picture import Mask
+from ..ink import Bools, Floats
+from .picture import Grey, Mask
 
 # A line is at least so many times as long as letters are high.
 LENGTH = 4.0
@@ -18,11 +17,19 @@ LENGTH = 4.0
 ALONG, STEP = 2.0, 0.4
 # A line is darker than what lies so far (mm) on both its sides, by the least share of the light that is given
 # with it: what is thick and not solid is writing.
-ASIDE = ((0.45, 0.06), (1.0, 0.55))
+ASIDE = ((0.45, 0.06), (1.0, 0.3))
 # Its sides are as light as this: writing is not.
 BLANK = 0.82
 # Of its length so much is ink; less of it where it is dashed or dotted.
 SOLID = 0.8
+# A line of dots is uneven: its light deviates by this share of its darkness, where that is more than this.
+UNEVEN, SOME = 0.25, 0.2
+# Dots and dashes are at least so many; their distances deviate by less than this share.
+BEADS, EVEN = 6, 0.3
+# A broken line that touches nothing is thinner than this (heights of letters).
+THIN = 0.35
+# What is this near to a line (mm) is its fringe.
+FRINGE = 0.15
 # A line ends where it is less than this share as dark as mostly.
 END = 0.5
 # Breaks up to this (mm) are bridged within a line, up to this many letter heights between its pieces.
@@ -33,29 +40,34 @@ TOUCHED = 0.3
 
 @dataclass(slots=True)
 class Rulings:
-    """Ruling lines in pixels: rows of at (middle across), low and high (along), thickness; and their ink."""
+    """Ruling lines in pixels: rows of at (middle across), low and high (along), thickness; likewise the
+    leaders, lines of dots from letters to letters; and the ink of them all.
+    """
 
     level: Floats
     upright: Floats
+    leaders: Floats
     ink: Mask
 
 
-def find_rulings(shares: Shares, ink: Mask, height: float, dpi: float) -> Rulings:
+def find_rulings(grey: Grey, ink: Mask, height: float, dpi: float) -> Rulings:
     """Return the level and upright lines of a page whose letters are `height` pixels high."""
-    level, level_ink = _lines(shares, ink, LENGTH * height, height, dpi)
-    upright, upright_ink = _lines(
-        np.ascontiguousarray(shares.T), np.ascontiguousarray(ink.T), LENGTH * height, height, dpi
-    )
-    return Rulings(level, upright, level_ink | upright_ink.T)
+    level, leaders, level_ink = _lines(grey, ink, height, dpi)
+    # What crosses a line would hide that its sides are blank.
+    clear = np.where(level_ink, np.uint8(255), grey).T, (ink & ~level_ink).T
+    upright, _, upright_ink = _lines(*map(np.ascontiguousarray, clear), height, dpi)
+    return Rulings(level, upright, leaders, level_ink | upright_ink.T)
 
 
-def _lines(shares: Shares, ink: Mask, length: float, height: float, dpi: float) -> tuple[Floats, Mask]:
-    """Level lines: rows of at, low, high, thickness; and their pixels, less what crosses them."""
-    mm = dpi / 25.4
-    step = max(1, round(STEP * mm))
-    depth = _depth(shares, step, mm)
+def _lines(grey: Grey, ink: Mask, height: float, dpi: float) -> tuple[Floats, Floats, Mask]:
+    """Level lines and leaders: rows of at, low, high, thickness; and their pixels, less what crosses them."""
+    mm, length = dpi / 25.4, LENGTH * height
+    step, fringe = max(1, round(STEP * mm)), max(1, round(FRINGE * mm))
+    depth = _depth(grey, step, mm)
     labels, _ = ndimage.label(_long_runs(depth > 0, length / step, round(BREAK * mm / step)), np.ones((3, 3)))
-    rows, pixels = [], np.zeros_like(ink)
+    lines: list[tuple[float, ...]] = []
+    leaders: list[tuple[float, ...]] = []
+    pixels = np.zeros_like(ink)
     for k, (r, c) in enumerate(ndimage.find_objects(labels), start=1):
         deep = np.where(labels[r, c] == k, depth[r, c], 0.0)
         peak = deep.max(axis=0)
@@ -65,45 +77,82 @@ def _lines(shares: Shares, ink: Mask, length: float, height: float, dpi: float) 
             continue
         low, high = (c.start + int(steps[0])) * step, (c.start + int(steps[-1]) + 1) * step
         own = np.repeat(deep[:, steps[0] : steps[-1] + 1] > 0.6 * END * usual, step, axis=1)
-        x = np.arange(low, high)
-        there = own.any(axis=0)
+        x, there = np.arange(low, high), own.any(axis=0)
         top, bottom = own.argmax(axis=0) + r.start, r.start + own.shape[0] - own[::-1].argmax(axis=0)
         above = ink[np.maximum(top - 2, 0), x] & there
         below = ink[np.minimum(bottom + 1, len(ink) - 1), x] & there
         touched = max(above.mean(), below.mean())
-        dark = ndimage.uniform_filter1d(shares[r, low:high].min(axis=0), 3) < 1 - END * usual
-        solid = dark.mean() >= SOLID
-        if touched > TOUCHED or not (solid or (touched < TOUCHED / 10 and high - low > 3 * length)):
+        if touched > TOUCHED:
             continue
-        if not solid and _leads(ink, (r.start + r.stop) // 2, low, high, height):
+        light = grey[r, low:high].min(axis=0) / 255
+        solid = (ndimage.uniform_filter1d(light, 3) < 1 - END * usual).mean() >= SOLID
+        uneven = float(np.std(light)) > UNEVEN * (1 - float(np.mean(light)))
+        # Noise makes faint lines uneven.
+        even = solid and (usual < SOME or not uneven)
+        thick = float(np.median(own.sum(axis=0)[there]))
+        broken = thick < THIN * height and touched < TOUCHED / 6
+        if not (even or broken or _is_beaded(light)):
             continue
+        leads = not even and _leads(ink, r.stop, low, high, height)
+        if leads:
+            begin, end = _clear(_over(ink, r.stop, low, high, height))
+            if end - begin < length:
+                continue
+            own, there = own[:, begin:end], there[begin:end]
+            above, below = above[begin:end], below[begin:end]
+            low, high = low + begin, low + end
         weight = own.sum(axis=1)
         at = float((weight * np.arange(r.start, r.stop)).sum() / max(weight.sum(), 1)) + 0.5
-        rows.append((at, float(low), float(high), float(np.median(own.sum(axis=0)[there]))))
+        (leaders if leads else lines).append((at, float(low), float(high), thick))
         # Strokes of letters that pass through stay whole.
         own[:, above & below] = False
-        pixels[r, low:high] |= own
-    grown = pixels.copy()
-    grown[1:] |= pixels[:-1]
-    grown[:-1] |= pixels[1:]
-    table = np.array(rows, dtype=np.float64).reshape(-1, 4)
-    return _joined(table, PIECE_GAP * height), grown
+        wide = slice(max(0, r.start - fringe), min(len(ink), r.stop + fringe))
+        own = np.pad(own, ((r.start - wide.start, wide.stop - r.stop), (0, 0)))
+        pixels[wide, low:high] |= ndimage.binary_dilation(own, np.ones((2 * fringe + 1, 1)))
+    return _joined(_table(lines), PIECE_GAP * height), _table(leaders), pixels
 
 
-def _leads(ink: Mask, row: int, low: int, high: int, height: float) -> bool:
-    """Whether letters stand at an end of a line of dots, so that it leads from or to them."""
+def _table(rows: list[tuple[float, ...]]) -> Floats:
+    return np.array(rows, dtype=np.float64).reshape(-1, 4)
+
+
+def _is_beaded(light: Floats) -> bool:
+    """Whether a line is of dots or dashes: dark stretches that begin at even distances."""
+    dark = light < light.mean()
+    begins = np.flatnonzero(dark[1:] & ~dark[:-1])
+    if len(begins) < BEADS:
+        return False
+    apart = np.diff(begins)
+    return bool(np.std(apart) < EVEN * np.mean(apart))
+
+
+def _leads(ink: Mask, base: int, low: int, high: int, height: float) -> bool:
+    """Whether letters stand at or over an end of a line of dots, so that it leads from or to them."""
     reach = round(2 * height)
-    rows = slice(max(0, round(row - height)), max(1, round(row - 0.3 * height)))
-    before, after = ink[rows, max(0, low - reach) : low], ink[rows, high : high + reach]
-    return bool(before.any() or after.any())
+    over = _over(ink, base, max(0, low - reach), high + reach, height)
+    return bool(over[: 2 * reach].any() or over[-2 * reach :].any())
 
 
-def _depth(shares: Shares, step: int, mm: float) -> Shares:
+def _over(ink: Mask, base: int, low: int, high: int, height: float) -> Bools:
+    """Where along a line letters stand on it."""
+    rows = slice(max(0, round(base - height)), max(1, round(base - 0.4 * height)))
+    over: Bools = ink[rows, low:high].any(axis=0)
+    return over
+
+
+def _clear(over: Bools) -> tuple[int, int]:
+    """Begin and end of the longest stretch without letters."""
+    at = np.concatenate(([-1], np.flatnonzero(over), [len(over)]))
+    k = int(np.diff(at).argmax())
+    return int(at[k]) + 1, int(at[k + 1])
+
+
+def _depth(grey: Grey, step: int, mm: float) -> Floats:
     """By how much pixels are darker than both their blank sides, averaged along in steps of so many pixels; 0
     where there is no line.
     """
-    h, w = shares.shape
-    coarse = shares[:, : w // step * step].reshape(h, w // step, step).mean(axis=2)
+    h, w = grey.shape
+    coarse = grey[:, : w // step * step].reshape(h, w // step, step).mean(axis=2, dtype=np.float32) / 255
     smooth = ndimage.uniform_filter1d(coarse, max(3, round(ALONG * mm / step)), axis=1)
     depth = np.zeros_like(smooth)
     for aside, least in ASIDE:

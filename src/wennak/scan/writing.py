@@ -8,16 +8,24 @@ import numpy as np
 from PIL import Image
 
 from ..ink import Bools, Floats, Ints
-from .light import Shares
 from .marks import Marks
 from .picture import Grey, Mask
 from .pieces import Pieces
+from .points import dashes, with_points
 from .recogniser import Read, Recogniser
 
-# Letters are brought to this height in pixels for the recogniser, on a margin of white.
-HEIGHT, MARGIN = 22.0, 10
+# Capitals are brought to this height in pixels for the recogniser, on a margin of white; no picture is wider
+# than the last of these.
+HEIGHT, MARGIN, MOST_WIDE = 30.0, 10, 8000
+# Capitals are so many times as high as most letters; a piece that is higher or lower by less than this is
+# taken for one of the usual size.
+CAPITAL, NEAR = 1.35, (0.6, 1.3)
 # Around a piece so many pixels of the page are shown with it.
 AROUND = 4
+# Signs without letters and digits count where they are as sure as this.
+CONVICTION = 0.7
+# A leader has at least so many dots, a step (em) apart; lines of text differ by more than this (em) in height.
+DOTS, STEP, ROW = 6, 0.5, 0.2
 # How far characters reach above the baseline, in em, of Latin fonts in the mean.
 TOPS = {"x": 0.5, "t": 0.63, "X": 0.69}
 SMALL = frozenset("acegmnopqrsuvwxyzαγεηικμνοπρστυχωвгджзийклмнптхцчшщъыьэюя")
@@ -47,11 +55,9 @@ class Writing:
         return len(self.texts)
 
 
-def read_pieces(shares: Shares, ruled: Mask, marks: Marks, pieces: Pieces, recogniser: Recogniser) -> Writing:
+def read_pieces(grey: Grey, ruled: Mask, marks: Marks, pieces: Pieces, recogniser: Recogniser) -> Writing:
     """Read every piece of a page, without its rules."""
-    light = shares.copy()
-    light[ruled] = 1.0
-    grey = (light * 255).astype(np.uint8)
+    light = np.where(ruled, np.uint8(255), grey)
     order = np.argsort(pieces.of, kind="stable")
     bounds = np.searchsorted(pieces.of[order], np.arange(len(pieces.boxes) + 1))
     strokes = _strokes(marks)
@@ -59,12 +65,17 @@ def read_pieces(shares: Shares, ruled: Mask, marks: Marks, pieces: Pieces, recog
     rows: list[Floats] = []
     for k in _in_reading_order(pieces.boxes):
         own = order[bounds[k] : bounds[k + 1]]
-        picture, left, scale = _picture(grey, pieces.boxes[k], marks.height)
-        read = recogniser.read(picture)
-        if not read.texts:
+        own = own[np.argsort(marks.x0[own], kind="stable")]
+        picture, left, scale = _picture(light, pieces.boxes[k], _tallest(marks, own))
+        if pieces.dash[own].all():
+            read = dashes(marks, own, marks.height)
+        else:
+            read = recogniser.read(picture).placed(left, scale)
+            read = with_points(read, marks, own)
+        if not read.texts or _nothing(read):
             continue
         texts += read.texts
-        rows.append(_characters(read, left, scale, marks, own, strokes[own], k))
+        rows.append(_characters(read, marks, own, strokes[own], k))
     table = np.concatenate(rows, axis=1) if rows else np.empty((8, 0))
     x0, x1, piece, baseline, size, sure, blank, stroke = table
     size = _settled(size, x1 - x0)
@@ -73,17 +84,62 @@ def read_pieces(shares: Shares, ruled: Mask, marks: Marks, pieces: Pieces, recog
     )
 
 
+def with_leaders(writing: Writing, marks: Marks, dots: Bools, lines: Floats) -> Writing:
+    """Return the characters of a page row by row, with the dots of its leaders: marks that are dots, and lines
+    of dots (rows of at, low, high, thickness).
+    """
+    em = float(np.median(writing.size)) if len(writing) else marks.height / TOPS["x"]
+    at = np.flatnonzero(dots)
+    left, right, base = marks.x0[at] + 0.0, marks.x1[at] + 0.0, marks.y1[at] + 0.0
+    for line, low, high, thick in lines.tolist():
+        count = max(DOTS, round((high - low) / (STEP * em)))
+        places = np.linspace(low, high - thick, count)
+        left, right = np.append(left, places), np.append(right, places + thick)
+        base = np.append(base, np.full(count, line + thick / 2))
+    n = len(left)
+    if not n:
+        return writing
+    first = int(writing.piece.max(initial=-1)) + 1
+    none = np.zeros(n, dtype=np.bool_)
+    columns = [
+        np.concatenate(pair)
+        for pair in (
+            (writing.x0, left), (writing.x1, right), (writing.piece, np.full(n, first)),
+            (writing.baseline, base), (writing.size, np.full(n, em)), (writing.sure, np.ones(n)),
+            (writing.blank, none), (writing.bold, none),
+        )
+    ]  # fmt: skip
+    by_row = np.argsort(columns[3], kind="stable")
+    row = np.empty(len(by_row), dtype=np.int64)
+    row[by_row] = np.cumsum(np.append(0, np.diff(columns[3][by_row]) > ROW * em))
+    order = np.lexsort((columns[0], row))
+    texts = [*writing.texts, *["."] * n]
+    return Writing([texts[k] for k in order.tolist()], *(column[order] for column in columns))
+
+
 def _in_reading_order(boxes: Floats) -> list[int]:
     order: list[int] = np.lexsort((boxes[:, 0], boxes[:, 1])).tolist()
     return order
 
 
-def _picture(grey: Grey, box: Floats, height: float) -> tuple[Grey, float, float]:
+def _nothing(read: Read) -> bool:
+    """Whether a piece says nothing: dirt and ends of rules, taken for signs without much conviction."""
+    return not any(text.isalnum() for text in read.texts) and float(np.mean(read.sure)) < CONVICTION
+
+
+def _tallest(marks: Marks, own: Ints) -> float:
+    """The height of capitals of a piece; that of the page where it is about as high."""
+    usual = CAPITAL * marks.height
+    tallest = float(np.percentile(marks.h[own], 90))
+    return usual if NEAR[0] * usual < tallest < NEAR[1] * usual else tallest
+
+
+def _picture(grey: Grey, box: Floats, tallest: float) -> tuple[Grey, float, float]:
     """The picture of a piece for the recogniser, the x of its left edge on the page, and its scale."""
     x0, y0, x1, y1 = box.astype(np.int64).tolist()
     top, left = max(0, y0 - AROUND), max(0, x0 - AROUND)
     part = Image.fromarray(grey[top : y1 + AROUND, left : x1 + AROUND])
-    scale = HEIGHT / height
+    scale = min(HEIGHT / tallest, MOST_WIDE / part.width)
     size = (max(8, round(part.width * scale)), max(8, round(part.height * scale)))
     sheet = Image.new("L", (size[0] + 2 * MARGIN, size[1] + 2 * MARGIN), 255)
     sheet.paste(part.resize(size, Image.Resampling.BICUBIC), (MARGIN, MARGIN))
@@ -100,11 +156,11 @@ def _strokes(marks: Marks) -> Floats:
 
 
 def _characters(
-    read: Read, left: float, scale: float, marks: Marks, own: Ints, strokes: Floats, piece: int
+    read: Read, marks: Marks, own: Ints, strokes: Floats, piece: int
 ) -> Floats:
     """Rows of x0, x1, piece, baseline, size, sure, blank and stroke of the characters of a piece."""
     n = len(read.texts)
-    x0, x1 = np.array(read.x0) / scale + left, np.array(read.x1) / scale + left
+    x0, x1 = np.array(read.x0), np.array(read.x1)
     blank = np.array(read.blank)
     blank[0] = False
     word = np.cumsum(blank)

@@ -1,0 +1,104 @@
+"""What marks say of themselves: dashes that stand alone, and points in numbers."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from ..ink import Ints
+from .marks import Marks
+from .recogniser import Read
+
+# A dash wider than this (heights of letters) is an en dash.
+WIDE = 0.7
+# A point in a number is at least and at most so high and wide, of the height of digits, and ends this near to
+# the baseline; a comma reaches this far below it.
+POINT, LOW, COMMA = (0.09, 0.42), 0.14, 0.07
+# Digits are at least this share of the highest of them.
+DIGIT = 0.7
+# How sure a point is that only its mark tells of, and one without a mark.
+SEEN, UNSEEN = 0.6, 0.5
+_POINTS = ".,"
+
+
+def dashes(marks: Marks, own: Ints, height: float) -> Read:
+    """Return marks that are dashes as such."""
+    out = Read()
+    for k in own.tolist():
+        text = "–" if marks.w[k] > WIDE * height else "-"
+        out.put(text, float(marks.x0[k]), float(marks.x1[k]), 0.9, bool(out.texts))
+    return out
+
+
+def with_points(read: Read, marks: Marks, own: Ints) -> Read:
+    """Return what was read with the points in numbers that the marks show.
+
+    Where digits and high marks of a word come to the same number, each mark is one of its characters, and what
+    small marks stand low between them are points and commas. `own` is sorted by x.
+    """
+    out = Read()
+    if not read.texts:
+        return out
+    starts = [0, *(k for k in range(1, len(read.texts)) if read.blank[k]), len(read.texts)]
+    for a, b in zip(starts, starts[1:], strict=False):
+        word = read.texts[a:b]
+        inside = _inside(marks, own, read.x0[a], max(read.x1[a:b]))
+        aligned = _aligned(word, marks, inside) if sum(text.isdigit() for text in word) > 1 else None
+        if aligned is None:
+            for k in range(a, b):
+                out.put(read.texts[k], read.x0[k], read.x1[k], read.sure[k], read.blank[k], read.others[k])
+            continue
+        at = a
+        for n, mark in enumerate(aligned):
+            x0, x1 = float(marks.x0[mark]), float(marks.x1[mark])
+            blank = n == 0 and read.blank[a]
+            if not _is_point(marks, mark, inside):
+                while read.texts[at] in _POINTS:
+                    # A point that no mark shows.
+                    out.put(read.texts[at], x0, x0, min(read.sure[at], UNSEEN), blank)
+                    at, blank = at + 1, False
+                out.put(read.texts[at], x0, x1, read.sure[at], blank, read.others[at])
+                at += 1
+            elif at < b and read.texts[at] in _POINTS:
+                out.put(read.texts[at], x0, x1, read.sure[at], blank, read.others[at])
+                at += 1
+            else:
+                base = _baseline(marks, inside)
+                comma = marks.y1[mark] - base[0] > COMMA * base[1]
+                out.put("," if comma else ".", x0, x1, SEEN, blank)
+        for k in range(at, b):
+            out.put(read.texts[k], read.x0[k], read.x1[k], min(read.sure[k], UNSEEN), False)
+    return out
+
+
+def _inside(marks: Marks, own: Ints, low: float, high: float) -> Ints:
+    middle = (marks.x0[own] + marks.x1[own]) / 2
+    slack = 0.15 * float(marks.h[own].max(initial=1))
+    inside: Ints = own[(middle > low - slack) & (middle < high + slack)]
+    return inside
+
+
+def _baseline(marks: Marks, own: Ints) -> tuple[float, float]:
+    """Where the digits among marks stand, and how high they are."""
+    high = own[marks.h[own] >= DIGIT * marks.h[own].max()]
+    return float(np.median(marks.y1[high])), float(np.median(marks.h[high]))
+
+
+def _is_point(marks: Marks, mark: int, own: Ints) -> bool:
+    base, height = _baseline(marks, own)
+    w, h = marks.w[mark] / height, marks.h[mark] / height
+    low = (base - marks.y1[mark]) / height < LOW and (base - marks.y0[mark]) / height < POINT[1]
+    return bool(POINT[0] < h < POINT[1] and POINT[0] < w < POINT[1] and low)
+
+
+def _aligned(word: list[str], marks: Marks, own: Ints) -> list[int] | None:
+    """The marks that are the characters and points of a number, or None where they do not come out."""
+    if not len(own) or not all(text.isdigit() or text in _POINTS for text in word):
+        return None
+    base, height = _baseline(marks, own)
+    high = [k for k in own.tolist() if DIGIT * height <= marks.h[k] <= height / DIGIT]
+    points = [k for k in own.tolist() if _is_point(marks, k, own)]
+    if len(high) + len(points) != len(own) or len(high) != sum(text not in _POINTS for text in word):
+        return None
+    # A point stands between digits.
+    between = [k for k in points if marks.x0[high[0]] < marks.x0[k]]
+    return sorted([*high, *between], key=lambda k: int(marks.x0[k]))
