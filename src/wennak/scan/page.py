@@ -22,7 +22,7 @@ from .marks import Marks, find_marks, specks, without
 from .picture import Grey, Mask
 from .pieces import Pieces, find_pieces
 from .recogniser import Recogniser
-from .rulings import Rulings, find_rulings
+from .rulings import Rulings, find_rulings, with_posts
 from .straighten import find_skew, turned_by
 from .threshold import inked
 from .writing import Writing, read_pieces, with_leaders
@@ -50,7 +50,8 @@ def read_picture(ink: PageInk, grey: Grey, recogniser: Recogniser) -> PageInk:
     height = find_marks(dark, dpi).height
     rulings = find_rulings(lit.grey, dark, height, dpi)
     marks = find_marks(dark & ~rulings.ink, dpi)
-    marks = without(marks, specks(marks))
+    rulings, parts = with_posts(rulings, marks)
+    marks = without(marks, specks(marks) | parts)
     pieces = find_pieces(marks, _walls(rulings, dark.shape))
     writing = read_pieces(lit.grey, rulings.ink, marks, pieces, recogniser)
     writing = with_leaders(writing, marks, pieces.dots, rulings.leaders)

@@ -15,9 +15,14 @@ WIDE = 0.7
 POINT, LOW, COMMA = (0.09, 0.42), 0.14, 0.07
 # Digits are at least this share of the highest of them.
 DIGIT = 0.7
+# A gap wider than this (heights of capitals), and so many times as wide as those between most letters, is a
+# blank.
+BLANK, APART = 0.3, 3.0
 # How sure a point is that only its mark tells of, and one without a mark.
 SEEN, UNSEEN = 0.6, 0.5
 _POINTS = ".,"
+# What stands beside numbers and is as high.
+_BESIDE = "$€£¥()%"
 
 
 def dashes(marks: Marks, own: Ints, height: float) -> Read:
@@ -27,6 +32,23 @@ def dashes(marks: Marks, own: Ints, height: float) -> Read:
         text = "–" if marks.w[k] > WIDE * height else "-"
         out.put(text, float(marks.x0[k]), float(marks.x1[k]), 0.9, bool(out.texts))
     return out
+
+
+def with_blanks(read: Read, marks: Marks, own: Ints) -> Read:
+    """Return what was read with a blank in every gap that is as wide as one: wider by far than those between
+    letters.
+    """
+    if len(read.texts) < 3 or len(own) < 3:
+        return read
+    reach = np.maximum.accumulate(marks.x1[own])
+    gap = (marks.x0[own][1:] - reach[:-1]) / np.median(marks.h[own][marks.h[own] >= DIGIT * marks.h[own].max()])
+    wide = np.flatnonzero((gap > BLANK) & (gap > APART * max(float(np.median(gap)), 0.0)))
+    for k in wide.tolist():
+        middle = (reach[k] + marks.x0[own[k + 1]]) / 2
+        at = int(np.searchsorted(np.add(read.x0, read.x1) / 2, middle))
+        if 0 < at < len(read.texts) and not any(read.blank[max(1, at - 1) : at + 2]):
+            read.blank[at] = True
+    return read
 
 
 def with_points(read: Read, marks: Marks, own: Ints) -> Read:
@@ -92,13 +114,18 @@ def _is_point(marks: Marks, mark: int, own: Ints) -> bool:
 
 def _aligned(word: list[str], marks: Marks, own: Ints) -> list[int] | None:
     """The marks that are the characters and points of a number, or None where they do not come out."""
-    if not len(own) or not all(text.isdigit() or text in _POINTS for text in word):
+    if not len(own) or not all(text.isdigit() or text in _POINTS or text in _BESIDE for text in word):
         return None
-    base, height = _baseline(marks, own)
+    _, height = _baseline(marks, own)
     high = [k for k in own.tolist() if DIGIT * height <= marks.h[k] <= height / DIGIT]
-    points = [k for k in own.tolist() if _is_point(marks, k, own)]
+    # A point stands between digits, over and under neither.
+    points = [
+        k
+        for k in own.tolist()
+        if _is_point(marks, k, own)
+        and marks.x0[high[0]] < marks.x0[k]
+        and all(marks.x1[k] <= marks.x0[j] + 1 or marks.x0[k] >= marks.x1[j] - 1 for j in high)
+    ]
     if len(high) + len(points) != len(own) or len(high) != sum(text not in _POINTS for text in word):
         return None
-    # A point stands between digits.
-    between = [k for k in points if marks.x0[high[0]] < marks.x0[k]]
-    return sorted([*high, *between], key=lambda k: int(marks.x0[k]))
+    return sorted([*high, *points], key=lambda k: int(marks.x0[k]))

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import dataclasses
 from dataclasses import dataclass
 
 import numpy as np
 from scipy import ndimage
 
 from ..ink import Bools, Floats
+from .marks import Marks
 from .picture import Grey, Mask
 
 # A line is at least so many times as long as letters are high.
@@ -28,12 +30,16 @@ UNEVEN, SOME = 0.25, 0.2
 BEADS, EVEN = 6, 0.3
 # A broken line that touches nothing is thinner than this (heights of letters).
 THIN = 0.35
+# Posts and fringes are thinner than this (heights of letters), and this near to a rule (pixels).
+POST, BESIDE = 0.3, 3
+# The pieces of a broken rule follow each other within this (heights of letters).
+REACH = 3.0
 # What is this near to a line (mm) is its fringe.
 FRINGE = 0.15
 # A line ends where it is less than this share as dark as mostly.
 END = 0.5
 # Breaks up to this (mm) are bridged within a line, up to this many letter heights between its pieces.
-BREAK, PIECE_GAP = 1.0, 1.5
+BREAK, PIECE_GAP = 2.0, 1.5
 # Of the length of a line, at most this share touches other ink: letters cross a line here and there.
 TOUCHED = 0.3
 
@@ -57,6 +63,57 @@ def find_rulings(grey: Grey, ink: Mask, height: float, dpi: float) -> Rulings:
     clear = np.where(level_ink, np.uint8(255), grey).T, (ink & ~level_ink).T
     upright, _, upright_ink = _lines(*map(np.ascontiguousarray, clear), height, dpi)
     return Rulings(level, upright, leaders, level_ink | upright_ink.T)
+
+
+def with_posts(rulings: Rulings, marks: Marks) -> tuple[Rulings, Bools]:
+    """Return the rules with the posts between level ones, too short to stand out by themselves, and which
+    marks belong to rules: posts, pieces of broken rules, and fringes that were left beside a rule.
+    """
+    thin = (np.minimum(marks.w, marks.h) < POST * marks.height) & (marks.h < 8 * marks.height)
+    posts, fringes = np.zeros(len(marks), dtype=np.bool_), np.zeros(len(marks), dtype=np.bool_)
+    ruled = rulings.ink
+    for k in np.flatnonzero(thin).tolist():
+        x0, y0, x1, y1 = (int(side[k]) for side in (marks.x0, marks.y0, marks.x1, marks.y1))
+        left, right = slice(max(0, x0 - BESIDE), x0), slice(x1, x1 + BESIDE)
+        over, under = slice(max(0, y0 - BESIDE), y0), slice(y1, y1 + BESIDE)
+        if marks.h[k] > marks.w[k]:
+            ends = ruled[over, x0:x1].any() and ruled[under, x0:x1].any()
+            posts[k] = ends and marks.h[k] > marks.height
+            sides = ruled[y0:y1, left], ruled[y0:y1, right]
+            fringes[k] = any(side.any(axis=1).mean() > 0.5 for side in sides if side.size)
+        else:
+            sides = ruled[over, x0:x1], ruled[under, x0:x1]
+            fringes[k] = any(side.any(axis=0).mean() > 0.5 for side in sides if side.size)
+    level, broken = _broken(marks)
+    at = np.flatnonzero(posts)
+    columns = ((marks.x0 + marks.x1) / 2, marks.y0 - BESIDE, marks.y1 + BESIDE, marks.w)
+    added = np.stack([column[at].astype(np.float64) for column in columns], axis=1)
+    upright = np.concatenate((rulings.upright, added))
+    level = np.concatenate((rulings.level, level))
+    return dataclasses.replace(rulings, level=level, upright=upright), posts | fringes | broken
+
+
+def _broken(marks: Marks) -> tuple[Floats, Bools]:
+    """Level rules of which only pieces are left: many thin marks that follow each other on one line."""
+    h, height = marks.h, marks.height
+    broken = np.zeros(len(marks), dtype=np.bool_)
+    at = np.flatnonzero((h < POST * height) & (marks.w >= 1.5 * h) & (marks.w >= 3))
+    rows: list[tuple[float, ...]] = []
+    if len(at) >= BEADS:
+        middle = (marks.y0 + marks.y1)[at] / 2
+        by_height = at[np.argsort(middle, kind="stable")]
+        track = np.cumsum(np.append(0, np.diff(np.sort(middle)) > 0.15 * height))
+        order = by_height[np.lexsort((marks.x0[by_height], track))]
+        track = np.sort(track)
+        apart = np.diff(track) > 0
+        apart |= marks.x0[order][1:] - marks.x1[order][:-1] > REACH * height
+        for chain in np.split(order, np.flatnonzero(apart) + 1):
+            low, high = int(marks.x0[chain].min()), int(marks.x1[chain].max())
+            if len(chain) >= BEADS and high - low >= LENGTH * height:
+                broken[chain] = True
+                line = float(np.average((marks.y0 + marks.y1)[chain] / 2, weights=marks.w[chain]))
+                rows.append((line, float(low), float(high), float(np.median(h[chain]))))
+    return _table(rows), broken
 
 
 def _lines(grey: Grey, ink: Mask, height: float, dpi: float) -> tuple[Floats, Floats, Mask]:

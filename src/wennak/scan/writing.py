@@ -11,12 +11,14 @@ from ..ink import Bools, Floats, Ints
 from .marks import Marks
 from .picture import Grey, Mask
 from .pieces import Pieces
-from .points import dashes, with_points
+from .points import dashes, with_blanks, with_points
 from .recogniser import Read, Recogniser
 
-# Capitals are brought to this height in pixels for the recogniser, on a margin of white; no picture is wider
-# than the last of these.
-HEIGHT, MARGIN, MOST_WIDE = 30.0, 10, 8000
+# Capitals are brought to this height in pixels for the recogniser, to the next ones where the characters are
+# less sure than this.
+HEIGHTS, SURE = (30.0, 38.0, 24.0), 0.85
+# The margin of white around a piece, and the greatest width of its picture.
+MARGIN, MOST_WIDE = 10, 8000
 # Capitals are so many times as high as most letters; a piece that is higher or lower by less than this is
 # taken for one of the usual size.
 CAPITAL, NEAR = 1.35, (0.6, 1.3)
@@ -66,12 +68,11 @@ def read_pieces(grey: Grey, ruled: Mask, marks: Marks, pieces: Pieces, recognise
     for k in _in_reading_order(pieces.boxes):
         own = order[bounds[k] : bounds[k + 1]]
         own = own[np.argsort(marks.x0[own], kind="stable")]
-        picture, left, scale = _picture(light, pieces.boxes[k], _tallest(marks, own))
         if pieces.dash[own].all():
             read = dashes(marks, own, marks.height)
         else:
-            read = recogniser.read(picture).placed(left, scale)
-            read = with_points(read, marks, own)
+            read = _looked_at(recogniser, light, pieces.boxes[k], _tallest(marks, own))
+            read = with_points(with_blanks(read, marks, own), marks, own)
         if not read.texts or _nothing(read):
             continue
         texts += read.texts
@@ -82,6 +83,23 @@ def read_pieces(grey: Grey, ruled: Mask, marks: Marks, pieces: Pieces, recognise
     return Writing(
         texts, x0, x1, piece.astype(np.int64), baseline, size, sure, blank > 0, _bold(stroke / size, x1 - x0)
     )
+
+
+def _looked_at(recogniser: Recogniser, light: Grey, box: Floats, tallest: float) -> Read:
+    """What stands in a piece; where that is doubtful, what is surest of several looks."""
+    best = Read()
+    for height in HEIGHTS:
+        picture, left, scale = _picture(light, box, tallest, height)
+        read = recogniser.read(picture).placed(left, scale)
+        if read.texts and (not best.texts or _surety(read) > _surety(best)):
+            best = read
+        if _surety(best) >= SURE:
+            break
+    return best
+
+
+def _surety(read: Read) -> float:
+    return min(read.sure, default=0.0)
 
 
 def with_leaders(writing: Writing, marks: Marks, dots: Bools, lines: Floats) -> Writing:
@@ -134,12 +152,12 @@ def _tallest(marks: Marks, own: Ints) -> float:
     return usual if NEAR[0] * usual < tallest < NEAR[1] * usual else tallest
 
 
-def _picture(grey: Grey, box: Floats, tallest: float) -> tuple[Grey, float, float]:
+def _picture(grey: Grey, box: Floats, tallest: float, height: float) -> tuple[Grey, float, float]:
     """The picture of a piece for the recogniser, the x of its left edge on the page, and its scale."""
     x0, y0, x1, y1 = box.astype(np.int64).tolist()
     top, left = max(0, y0 - AROUND), max(0, x0 - AROUND)
     part = Image.fromarray(grey[top : y1 + AROUND, left : x1 + AROUND])
-    scale = min(HEIGHT / tallest, MOST_WIDE / part.width)
+    scale = min(height / tallest, MOST_WIDE / part.width)
     size = (max(8, round(part.width * scale)), max(8, round(part.height * scale)))
     sheet = Image.new("L", (size[0] + 2 * MARGIN, size[1] + 2 * MARGIN), 255)
     sheet.paste(part.resize(size, Image.Resampling.BICUBIC), (MARGIN, MARGIN))
