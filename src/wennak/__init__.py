@@ -51,13 +51,14 @@ if TYPE_CHECKING:
     from .emit import load
     from .looking import look
     from .pipeline import read, read_table
+    from .scan import Recognition
 
 __version__ = "0.1.0"
 
 # Loaded on first use: reading needs NumPy and the PDF library, and not every import of this package reads.
 _LATER = {
     "read": "pipeline", "read_table": "pipeline", "convert": "collection", "benchmark": "bench",
-    "look": "looking", "load": "emit",
+    "look": "looking", "load": "emit", "Recognition": "scan",
 }  # fmt: skip
 
 
@@ -73,6 +74,6 @@ __all__ = [
     "Block", "Box", "Cell", "Check", "Code", "Contents", "ContentsEntry", "DamagedPdf", "Document", "Field",
     "Fields", "Figure", "Finding", "Footnote", "Formula", "Furniture", "Heading", "ListBlock", "ListItem",
     "LockedPdf", "Mark", "MissingPage", "MissingSource", "NotPdf", "PageSize", "Paragraph", "Place",
-    "SourceError", "Table", "UsageError", "WennakError", "benchmark", "convert", "load", "look", "read",
-    "read_table",
+    "Recognition", "SourceError", "Table", "UsageError", "WennakError", "benchmark", "convert", "load",
+    "look", "read", "read_table",
 ]  # fmt: skip

@@ -4,11 +4,14 @@ from __future__ import annotations
 
 from pathlib import Path
 
+from PIL import Image
+
 from .emit import look_page, overlay, write_whole
 from .errors import UsageError
 from .ink.raster import cropped, page_pictures
 from .model import Box, Document, Figure
-from .pipeline import DEFAULT_METHOD, read
+from .pipeline import DEFAULT_METHOD, opened, read
+from .scan import AS_NEEDED, Recognition
 
 
 def look(
@@ -17,8 +20,10 @@ def look(
     pages: str | None = None,
     method: str = DEFAULT_METHOD,
     password: str = "",
+    recognition: Recognition = AS_NEEDED,
 ) -> list[Path]:
-    """Draw pages of a PDF with what was read on them into the folder `out`.
+    """Draw pages of a PDF with what was read on them into the folder `out`; pictures that did not stand level
+    are drawn turned so that they do.
 
     Writes one PNG a page and `index.html`, which shows all of them beside what was read; returns the paths,
     `index.html` first. Raises SourceError and UsageError as `read` does, and UsageError if `out` is a file.
@@ -26,12 +31,14 @@ def look(
     folder = Path(out)
     if folder.exists() and not folder.is_dir():
         raise UsageError(f"{out} is a file; name a folder to write to.")
-    document = read(source, pages, method, password)
+    document = read(source, pages, method, password, recognition=recognition)
     folder.mkdir(parents=True, exist_ok=True)
     numbers = [page.number for page in document.pages]
+    turned = {page.number: page.turned for page in document.pages}
     names: dict[int, str] = {}
-    for number, picture, scale in page_pictures(Path(source), numbers, document.source, password):
+    for number, picture, scale in page_pictures(opened(source)[1], numbers, document.source, password):
         names[number] = f"page-{number}.png"
+        picture = picture.rotate(turned[number], Image.Resampling.BICUBIC, fillcolor="white")
         overlay(picture, document, number, scale).save(folder / names[number])
     index = folder / "index.html"
     write_whole(index, look_page(document, names))
@@ -49,7 +56,7 @@ def save_pictures(document: Document, source: Path, folder: Path, password: str 
     for number, figure in enumerate(figures, start=1):
         by_page.setdefault(figure.places[0].page, []).append((number, figure))
     paths = []
-    for page, picture, scale in page_pictures(source, sorted(by_page), document.source, password):
+    for page, picture, scale in page_pictures(opened(source)[1], sorted(by_page), document.source, password):
         for number, figure in by_page[page]:
             box = figure.places[0].box
             folder.mkdir(parents=True, exist_ok=True)

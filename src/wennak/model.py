@@ -379,12 +379,19 @@ class Finding:
 
 @dataclass(slots=True)
 class PageSize:
-    """Number and seen size of a page, in points, and the label it is numbered with, if that differs."""
+    """Number and seen size of a page, in points, and the label it is numbered with, if that differs.
+
+    `source` says where its text comes from: "text" that is drawn, or the "picture" of the page. Where the
+    picture did not stand level, coordinates are those of the page turned by `turned` degrees
+    (counterclockwise about its middle).
+    """
 
     number: int
     width: float
     height: float
     label: str = ""
+    source: Literal["text", "picture"] = "text"
+    turned: float = 0.0
 
 
 @dataclass(slots=True)

@@ -25,7 +25,7 @@ from .layout import (
 from .measures import page_and_box, points
 from .model import Block, Box, Document, Finding, PageSize, Table
 from .pages import page_numbers
-from .scan import Recognition, recognised
+from .scan import AS_NEEDED, Recognition, as_pdf, is_picture, recognised
 from .stubs import set_hierarchy
 from .tables import (
     Method,
@@ -55,22 +55,19 @@ def read(
     method: str = DEFAULT_METHOD,
     password: str = "",
     name: str | None = None,
-    recognise: str = "auto",
-    languages: Sequence[str] = (),
+    recognition: Recognition = AS_NEEDED,
 ) -> Document:
-    """Read a PDF.
+    """Read a PDF, or a picture of pages (PNG, JPEG, TIFF).
 
     `source` is a path or the bytes of the file; `pages` chooses pages ("1-3,7", from 1; "last"; every page
     if None); `method` names the way tables are read; `password` opens a locked file; `name` is what the
-    document calls itself (the file's name if None); `recognise` says which pages are read from their picture:
-    those without text ("auto"), "never" any, "always" all, in `languages` (codes such as "eng"; all that are
-    installed if empty).
+    document calls itself (the file's name if None); `recognition` says which pages are read from their
+    picture (those without text).
     Raises SourceError (its kinds say why) if the file cannot be read or has no such page, and UsageError
     for a method that does not exist.
     """
     reader = find_method(method)
-    how = Recognition(recognise, tuple(languages))
-    name, data = _source(source, name)
+    name, data = opened(source, name)
     with PdfFile(data, name, password) as pdf:
         numbers = page_numbers(pages, pdf.page_count, name)
         document = Document(source=name, title=pdf.title, language=pdf.language)
@@ -78,10 +75,11 @@ def read(
         parts: list[Part] = []
         marks: list[tuple[int, int]] = []
         last: Placed | None = None
-        for ink in recognised(pdf.pages(numbers), data, name, password, how):
+        for ink in recognised(pdf.pages(numbers), data, name, password, recognition):
             items, drafts, layout = read_page(ink, reader)
             width, height = round(ink.width, 2), round(ink.height, 2)
-            document.pages.append(PageSize(ink.number, width, height, pdf.page_label(ink.number)))
+            label = pdf.page_label(ink.number)
+            document.pages.append(PageSize(ink.number, width, height, label, ink.source, ink.turned))
             notes = [*ink.notes, *layout.findings]
             document.findings += [Finding(code, message, ink.number) for code, message in notes]
             page_items.append(items)
@@ -103,6 +101,7 @@ def read_table(
     cuts: Sequence[str] = (),
     header_rows: int | None = None,
     password: str = "",
+    recognition: Recognition = AS_NEEDED,
 ) -> Table:
     """Read one table as directed, where the automatic reading is off.
 
@@ -110,11 +109,12 @@ def read_table(
     end in mm, in or % (of the page). `header_rows` is found as in any table if None.
     Raises SourceError if the file cannot be read, and UsageError for a region that is none or holds no text.
     """
-    name, data = _source(source, None)
+    name, data = opened(source)
     with PdfFile(data, name, password) as pdf:
         sizes = {n: pdf.page_size(n) for n in range(1, pdf.page_count + 1)}
         page, box = page_and_box(region, sizes)
-        layout = lay_out(pdf.page(page))
+        (ink,) = recognised([pdf.page(page)], data, name, password, recognition)
+        layout = lay_out(ink)
         width = sizes[page][0]
         # On a page that is read sideways, columns part along its height.
         marks = [Box(x, x, x, x) for x in (points(cut, width) for cut in cuts)]
@@ -145,13 +145,19 @@ def read_page(ink: PageInk, reader: Method) -> tuple[PageItems, list[TableDraft]
     return PageItems(ink.number, ink.width, ink.height, items, raised), drafts, layout
 
 
-def _source(source: str | Path | bytes, name: str | None) -> tuple[str, Path | bytes]:
+def opened(source: str | Path | bytes, name: str | None = None) -> tuple[str, Path | bytes]:
+    """Return the name of a source and the PDF that it is, or that shows the pictures that it is.
+
+    Raises SourceError where there is none.
+    """
     if isinstance(source, bytes):
-        return name or "document.pdf", source
+        name = name or "document.pdf"
+        return name, as_pdf(source, name) if is_picture(source) else source
     path = existing(source)
     if path.is_dir():
         raise NotPdf(f"{source} is a folder; name one PDF, or convert the folder.")
-    return name or path.name, path
+    name = name or path.name
+    return name, as_pdf(path, name) if is_picture(path) else path
 
 
 @dataclass(slots=True)

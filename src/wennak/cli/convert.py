@@ -13,6 +13,11 @@ from ..collection import Outcome, Task, default_workers, plan, run_tasks
 from ..emit import LIMIT, EmitOptions, emit
 from ..errors import SourceError, UsageError
 from ..pipeline import DEFAULT_METHOD, read
+from ..scan import Recognition
+from .recognising import recognition_options
+
+# Findings that are said where nothing but the text is printed.
+TOLD = ("picture-only", "damaged-picture")
 
 
 @click.command()
@@ -50,6 +55,7 @@ from ..pipeline import DEFAULT_METHOD, read
     default=None,
     help="Worker processes; one a processor by default.",
 )
+@recognition_options
 def convert(
     sources: tuple[str, ...],
     out: str | None,
@@ -62,11 +68,12 @@ def convert(
     limit: int,
     pictures: bool,
     workers: int | None,
+    recognition: Recognition,
 ) -> None:
-    """Turn PDFs into Markdown, HTML, JSON, or passages for retrieval (JSON Lines).
+    """Turn PDFs, and pictures of pages, into Markdown, HTML, JSON, or passages for retrieval (JSON Lines).
 
-    SOURCE is a PDF or a folder, which is searched for PDFs: FOLDER/a/b.pdf becomes OUT/a/b.md. One document
-    in one format goes to standard output where no --out is given.
+    SOURCE is a PDF, a picture (PNG, JPEG, TIFF), or a folder, which is searched for PDFs: FOLDER/a/b.pdf
+    becomes OUT/a/b.md. One document in one format goes to standard output where no --out is given.
     """
     names = [f.strip() for f in formats.split(",") if f.strip()]
     options = EmitOptions(page_marks, records, limit)
@@ -74,10 +81,12 @@ def convert(
         if out is None:
             if pictures:
                 raise UsageError("Pictures need a folder to be written to; name it with --out.")
-            tasks, missing = plan(sources, "", names, method, pages, password, options)
+            tasks, missing = plan(
+                sources, "", names, method, pages, password, options, recognition=recognition
+            )
             _to_standard_output(tasks, missing)
             return
-        tasks, missing = plan(sources, out, names, method, pages, password, options, pictures)
+        tasks, missing = plan(sources, out, names, method, pages, password, options, pictures, recognition)
         outcomes = _with_progress(tasks, missing, workers or default_workers())
     except UsageError as error:
         _say(str(error))
@@ -97,10 +106,13 @@ def _to_standard_output(tasks: list[Task], missing: list[Outcome]) -> None:
         raise UsageError("Several documents or formats need a folder to be written to; name it with --out.")
     task = tasks[0]
     try:
-        document = read(task.found.path, task.pages, task.method, task.password)
+        document = read(task.found.path, task.pages, task.method, task.password, recognition=task.recognition)
     except SourceError as error:
         _say(str(error))
         sys.exit(1)
+    for finding in document.findings:
+        if finding.code in TOLD:
+            _say(f"{finding.message}.")
     text = emit(document, task.outputs[0][0], task.options)
     click.echo(text.encode("utf-8", "backslashreplace"), nl=False)
 

@@ -17,7 +17,9 @@ from ..emit import TABLE_FORMATS, table_bytes, write_whole
 from ..errors import UsageError
 from ..model import Table
 from ..pipeline import DEFAULT_METHOD, read, read_table
+from ..scan import Recognition
 from .fail import failing
+from .recognising import recognition_options
 
 # Cells less sure than this are marked in the terminal.
 DOUBTFUL = 0.6
@@ -49,9 +51,11 @@ COMPARED = ("combined", "ruled", "spaced", "plain")
 )
 @click.option("--totals", type=click.Choice(["inline", "apart"]), default="inline", show_default=True,
               help="Set total rows off by an empty row (csv, tsv, xlsx).")  # fmt: skip
+@recognition_options
 def tables(
     source: str, pages: str | None, method: str, password: str, show: int | None, compare: bool,
     region: str | None, cuts: str, header_rows: int | None, save: str | None, formats: str, totals: str,
+    recognition: Recognition,
 ) -> None:  # fmt: skip
     """List the tables of a document, print one, compare methods, or save them.
 
@@ -63,13 +67,13 @@ def tables(
         names = _formats(formats)
         console = Console(highlight=False)
         if compare:
-            _compare(console, source, pages, password)
+            _compare(console, source, pages, password, recognition)
             return
         if region:
             parts = [cut for cut in cuts.split(",") if cut.strip()]
-            found = [read_table(source, region, parts, header_rows, password)]
+            found = [read_table(source, region, parts, header_rows, password, recognition)]
         else:
-            found = read(source, pages, method, password).tables
+            found = read(source, pages, method, password, recognition=recognition).tables
         if save:
             _save(found, Path(source), Path(save), names, totals == "apart")
         elif show or region:
@@ -151,9 +155,13 @@ def _grid(table: Table, title: str, is_wrong: Callable[[int, int, str], bool]) -
     return shown
 
 
-def _compare(console: Console, source: str, pages: str | None, password: str) -> None:
+def _compare(
+    console: Console, source: str, pages: str | None, password: str, recognition: Recognition
+) -> None:
     """Print the first table of each method; a cell that the first method reads otherwise bears a mark."""
-    readings = {name: read(source, pages, name, password).tables for name in COMPARED}
+    readings = {
+        name: read(source, pages, name, password, recognition=recognition).tables for name in COMPARED
+    }
     base = readings[COMPARED[0]]
     for number, table in enumerate(base, start=1):
         texts = {cell.text for cell in table.cells}

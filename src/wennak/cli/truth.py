@@ -12,9 +12,11 @@ from rich.table import Table as Shown
 from ..errors import SourceError, UsageError
 from ..intake import find_sources
 from ..pipeline import DEFAULT_METHOD
+from ..scan import Recognition
 from ..truth import draft as make_draft
 from ..truth import find_truth, load_truth, save_truth, take, validate, write_sheet
 from .fail import failing
+from .recognising import recognition_options
 
 
 @click.group()
@@ -30,7 +32,8 @@ def truth() -> None:
 @click.option(
     "--method", default=DEFAULT_METHOD, show_default=True, metavar="NAME", help="How tables are read."
 )
-def draft(sources: tuple[str, ...], out: str, method: str) -> None:
+@recognition_options
+def draft(sources: tuple[str, ...], out: str, method: str, recognition: Recognition) -> None:
     """Draft the truth of PDFs: FOLDER/NAME.html each, doubtful cells marked.
 
     A truth file that is there already is left alone.
@@ -51,7 +54,7 @@ def draft(sources: tuple[str, ...], out: str, method: str) -> None:
                     failed = True
                     continue
                 try:
-                    made = make_draft(item.path, path, method)
+                    made = make_draft(item.path, path, method, recognition=recognition)
                 except SourceError as error:
                     click.echo(str(error), err=True)
                     failed = True

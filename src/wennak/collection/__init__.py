@@ -13,6 +13,7 @@ from ..intake import Found, find_sources
 from ..looking import save_pictures
 from ..pages import page_numbers
 from ..pipeline import DEFAULT_METHOD, read
+from ..scan import AS_NEEDED, Recognition
 from ..tables import find_method
 
 # A document may take this many seconds before its worker is stopped; a thousand pages take a tenth of it.
@@ -30,6 +31,7 @@ class Task:
     password: str
     options: EmitOptions
     pictures: bool
+    recognition: Recognition
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,6 +56,7 @@ def convert(
     password: str = "",
     options: EmitOptions | None = None,
     pictures: bool = False,
+    recognition: Recognition = AS_NEEDED,
 ) -> list[Outcome]:
     """Convert every PDF of the sources into `out`, a/b.pdf to a/b.md and so on.
 
@@ -64,7 +67,7 @@ def convert(
     be written to one file.
     A source that does not exist is an outcome with an error, not an exception.
     """
-    tasks, missing = plan(sources, out, formats, method, pages, password, options, pictures)
+    tasks, missing = plan(sources, out, formats, method, pages, password, options, pictures, recognition)
     return [*missing, *run_tasks(tasks, workers)]
 
 
@@ -77,6 +80,7 @@ def plan(
     password: str = "",
     options: EmitOptions | None = None,
     pictures: bool = False,
+    recognition: Recognition = AS_NEEDED,
 ) -> tuple[list[Task], list[Outcome]]:
     """Find the documents and settle what to write where; also the outcomes of sources not found."""
     for name in formats:
@@ -107,7 +111,7 @@ def plan(
                     "convert them to different folders."
                 )
             chosen = options or EmitOptions()
-            tasks.append(Task(item, outputs, method, pages, password, chosen, pictures))
+            tasks.append(Task(item, outputs, method, pages, password, chosen, pictures, recognition))
     return tasks, failed
 
 
@@ -141,7 +145,7 @@ def run_task(task: Task) -> Outcome:
     """Convert one document. Never raises: what went wrong is in the outcome."""
     name = task.found.name
     try:
-        document = read(task.found.path, task.pages, task.method, task.password, name)
+        document = read(task.found.path, task.pages, task.method, task.password, name, task.recognition)
         if task.pictures and task.outputs:
             first = task.outputs[0][1]
             folder = first.with_name(f"{first.stem}-figures")

@@ -21,6 +21,7 @@ from .navigation import OutlineItem, StructureTree
 from .raster import Grey, page_grey
 
 __all__ = [
-    "Bools", "Fills", "Floats", "FontFacts", "Glyphs", "Grey", "Ints", "OutlineItem",
-    "PageInk", "PdfFile", "Pictures", "Shapes", "Strokes", "StructureTree", "TextKind", "TextTable", "Texts", "columns_of", "page_grey",
+    "Bools", "Fills", "Floats", "FontFacts", "Glyphs", "Grey", "Ints", "OutlineItem", "PageInk", "PdfFile",
+    "Pictures", "Shapes", "Strokes", "StructureTree", "TextKind", "TextTable", "Texts", "columns_of",
+    "page_grey",
 ]  # fmt: skip

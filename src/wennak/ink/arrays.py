@@ -6,7 +6,7 @@ import enum
 import functools
 from collections.abc import Sequence
 from dataclasses import dataclass, field, fields
-from typing import Any, Self, TypeVar
+from typing import Any, Literal, Self, TypeVar
 
 import numpy as np
 import numpy.typing as npt
@@ -49,7 +49,8 @@ class Glyphs(_Columns):
     angle: of the writing direction in degrees, clockwise as seen, -180..180; font: index into
     `PageInk.fonts`; run: number of the show operator; order: paint order, comparable with fills and
     pictures; mark: index of the marked-content piece, -1 for none; visible: False for text that is not
-    seen (render mode 3, outside the page or clip, painted over).
+    seen (render mode 3, outside the page or clip, painted over); sure: how sure the character is, 1 for what
+    is drawn as text, less for what was recognised in a picture.
     """
 
     text: Ints
@@ -67,6 +68,7 @@ class Glyphs(_Columns):
     order: Ints
     mark: Ints
     visible: Bools
+    sure: Floats
 
 
 @dataclass(slots=True, eq=False)
@@ -124,7 +126,7 @@ class FontFacts:
     """What layout needs to know of a font.
 
     `space` is the width of its blank in em (0 where it has none). `unicode_source` says how codes became
-    characters: "to-unicode", "encoding", "program", "standard" or "none".
+    characters: "to-unicode", "encoding", "program", "standard", "picture" or "none".
     """
 
     name: str
@@ -165,7 +167,9 @@ class PageInk:
     `width` and `height` are those of the page as seen, `texts` is what glyphs point into. `marks` gives tag
     and MCID (-1 for none) of each piece of marked content, `owners` the element of the structure `tree` that
     holds it (-1 for none; empty where there is no tree), `links` the box and target of each link to somewhere
-    else, `notes` a code and a sentence for each thing that could not be read.
+    else, `notes` a code and a sentence for each thing that could not be read. `source` says where its text
+    comes from: "text" that is drawn, or the "picture" of the page, which was turned by `turned` degrees
+    (counterclockwise about its middle) to stand level.
     """
 
     number: int
@@ -183,6 +187,8 @@ class PageInk:
     owners: Ints = field(default_factory=lambda: np.empty(0, dtype=np.int64))
     links: Sequence[tuple[tuple[float, float, float, float], str]] = ()
     notes: list[tuple[str, str]] = field(default_factory=list)
+    source: Literal["text", "picture"] = "text"
+    turned: float = 0.0
 
 
 def columns_of(kind: type[C], rows: Sequence[tuple[float, ...]]) -> C:

@@ -211,7 +211,9 @@ def _open(source: Path | bytes, name: str, password: str) -> pikepdf.Pdf:
         raise LockedPdf(f"{name} is locked: {said}; give the right one with password.") from error
     except Exception as error:
         if b"%PDF-" not in head:
-            raise NotPdf(f"{name} is not a PDF; give a file that begins with %PDF.") from error
+            raise NotPdf(
+                f"{name} is not a PDF, nor a PNG, JPEG or TIFF picture; give one of these."
+            ) from error
         raise DamagedPdf(
             f"{name} is damaged beyond repair; get it again from where it was published."
         ) from error

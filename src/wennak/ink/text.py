@@ -73,6 +73,7 @@ def decode_glyphs(collected: Collected, fonts: Sequence[Font], texts: TextTable)
         order=numbers[1],
         mark=numbers[2],
         visible=(middle_x >= clip_x0) & (middle_x <= clip_x1) & (middle_y >= clip_y0) & (middle_y <= clip_y1),
+        sure=np.ones(len(text)),
     )
     sound = np.isfinite(glyphs.x) & np.isfinite(glyphs.y) & (glyphs.size > 0.01)
     if not sound.all():

@@ -38,7 +38,7 @@ class Words:
     the first glyph; row: number of its row; turned: its text does not run from left to right; mark: index of
     the marked content of the first glyph; lead, trail: how many of its first and last characters are raised
     above the line as a superscript; led: a dotted leader runs up to it; letter: it begins with a letter;
-    texts: the characters.
+    sure: how sure its least sure character is; texts: the characters.
     """
 
     x0: Floats
@@ -55,6 +55,7 @@ class Words:
     trail: Ints
     led: Bools
     letter: Bools
+    sure: Floats
     texts: list[str]
 
     def __len__(self) -> int:
@@ -132,6 +133,7 @@ def find_words(ink: PageInk) -> Words:
         trail=length[ends - 1],
         led=led[starts][order][at],
         letter=letter[starts][order][at],
+        sure=np.minimum.reduceat(np.minimum.reduceat(g.sure, starts)[order], at),
         texts=_cut(ink.texts, g.text, held, starts[order], lengths, at),
     )
 
@@ -176,7 +178,7 @@ def _cut(texts: Texts, text: Ints, blank: Bools, first: Ints, count: Ints, at: I
 
 def _no_words() -> Words:
     f, i, b = np.empty(0), np.empty(0, dtype=np.int64), np.empty(0, dtype=np.bool_)
-    return Words(f, f, f, f, f, f, i, i, b, i, i, i, b, b, [])
+    return Words(f, f, f, f, f, f, i, i, b, i, i, i, b, b, f, [])
 
 
 def _leaders(g: Glyphs, kind: Ints, length: Ints) -> Bools:

@@ -85,8 +85,9 @@ def _paper(middle: Floats) -> Floats:
 def _dark(middle: Floats, paper: Floats, block: int, dpi: float) -> Mask:
     """Which blocks lie on a dark ground: most of what is around them is dark, letters or not."""
     size = max(3, round(DARK_SIZE * dpi / 25.4 / block) | 1)
-    mostly = ndimage.uniform_filter((middle < DARK * paper).astype(np.float32), size) > MOSTLY
-    grown: Mask = ndimage.binary_dilation(ndimage.binary_opening(mostly), np.ones((3, 3))) & (middle < paper * DARK) | ndimage.binary_opening(mostly)
+    dark = middle < DARK * paper
+    mostly = ndimage.binary_opening(ndimage.uniform_filter(dark.astype(np.float32), size) > MOSTLY)
+    grown: Mask = mostly | (ndimage.binary_dilation(mostly, np.ones((3, 3), dtype=np.bool_)) & dark)
     return grown
 
 
@@ -94,7 +95,7 @@ def _shades(ground: Floats, paper: Floats, block: int, dpi: float) -> Floats:
     """Boxes in pixels of the areas that are shaded, with their grey level."""
     level = ground / paper
     size = max(2, round(SHADE_SIZE * dpi / 25.4 / block))
-    mask = ndimage.binary_opening(level < 1 - SHADE, np.ones((size, size)))
+    mask = ndimage.binary_opening(level < 1 - SHADE, np.ones((size, size), dtype=np.bool_))
     # Shades of different levels that touch are told apart.
     steps = np.where(mask, np.round(level * 12) + 1, 0).astype(np.int64)
     boxes = []
@@ -103,5 +104,6 @@ def _shades(ground: Floats, paper: Floats, block: int, dpi: float) -> Floats:
         for k, (r, c) in enumerate(ndimage.find_objects(labels), start=1):
             inside = labels[r, c] == k
             if inside.mean() >= FILLED and min(inside.shape) >= size:
-                boxes.append((c.start * block, r.start * block, c.stop * block, r.stop * block, float(np.median(level[r, c][inside]))))
+                sides = (side * block for side in (c.start, r.start, c.stop, r.stop))
+                boxes.append((*sides, float(np.median(level[r, c][inside]))))
     return np.array(boxes, dtype=np.float64).reshape(-1, 5)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from scipy import ndimage
@@ -13,6 +13,8 @@ from .picture import Labels, Mask
 # A speck is smaller than this share of the usual height of letters both ways, and lighter than this share of
 # a full stop.
 SPECK, STOP = 0.14, 0.3
+# Letters have at least so many pixels in height.
+LEAST = 6
 _AROUND = np.ones((3, 3), dtype=np.int64)
 
 
@@ -49,9 +51,7 @@ def find_marks(ink: Mask, dpi: float) -> Marks:
     """Return the connected pieces of ink, of eight neighbours."""
     labels, count = ndimage.label(ink, _AROUND)
     places = ndimage.find_objects(labels)
-    boxes = np.array(
-        [(c.start, r.start, c.stop, r.stop) for r, c in places], dtype=np.int64
-    ).reshape(-1, 4)
+    boxes = np.array([(c.start, r.start, c.stop, r.stop) for r, c in places], dtype=np.int64).reshape(-1, 4)
     area = np.bincount(labels.ravel(), minlength=count + 1)[1:]
     x0, y0, x1, y1 = boxes.T
     return Marks(labels, np.arange(1, count + 1), x0, y0, x1, y1, area, letter_height(x1 - x0, y1 - y0, dpi))
@@ -60,8 +60,20 @@ def find_marks(ink: Mask, dpi: float) -> Marks:
 def without(marks: Marks, dirt: Bools) -> Marks:
     """Return the marks without some of them."""
     keep = np.flatnonzero(~dirt)
-    columns = (getattr(marks, name)[keep] for name in ("number", "x0", "y0", "x1", "y1", "area"))
-    return Marks(marks.labels, *columns, marks.height)
+    columns = {name: getattr(marks, name)[keep] for name in ("number", "x0", "y0", "x1", "y1", "area")}
+    return replace(marks, **columns)
+
+
+def letter_heights(ink: Mask) -> float:
+    """Return the height in pixels of most pieces of ink that may be letters, at whatever resolution; 0 where
+    there are none.
+    """
+    labels, _ = ndimage.label(ink, _AROUND)
+    places = ndimage.find_objects(labels)
+    h = np.array([r.stop - r.start for r, _ in places], dtype=np.int64)
+    w = np.array([c.stop - c.start for _, c in places], dtype=np.int64)
+    likely = (h >= LEAST) & (h < len(ink) / 15) & (w < 3 * h) & (h < 4 * w)
+    return float(np.median(h[likely])) if likely.any() else 0.0
 
 
 def letter_height(w: Ints, h: Ints, dpi: float) -> float:

@@ -44,7 +44,8 @@ def read_picture(ink: PageInk, grey: Grey, recogniser: Recogniser) -> PageInk:
     its middle.
     """
     dpi = grey.shape[1] / ink.width * 72
-    level = turned_by(grey, find_skew(grey))
+    skew = find_skew(grey)
+    level = turned_by(grey, skew)
     lit = even_light(level, dpi)
     dark = inked(lit.grey)
     height = find_marks(dark, dpi).height
@@ -55,7 +56,8 @@ def read_picture(ink: PageInk, grey: Grey, recogniser: Recogniser) -> PageInk:
     pieces = find_pieces(marks, _walls(rulings, dark.shape))
     writing = read_pieces(lit.grey, rulings.ink, marks, pieces, recogniser)
     writing = with_leaders(writing, marks, pieces.dots, rulings.leaders)
-    return _page(ink, lit, rulings, marks, pieces, writing, 72 / dpi)
+    page = _page(ink, lit, rulings, marks, pieces, writing, 72 / dpi)
+    return dataclasses.replace(page, source="picture", turned=skew)
 
 
 def _walls(rulings: Rulings, shape: tuple[int, ...]) -> Mask:
@@ -126,4 +128,5 @@ def _glyphs(writing: Writing, texts: TextTable, font: int, scale: float) -> Glyp
         order=np.zeros(len(at), dtype=np.int64),
         mark=np.full(len(at), -1, dtype=np.int64),
         visible=np.ones(len(at), dtype=np.bool_),
+        sure=np.where(blank, 1.0, writing.sure[at]),
     )

@@ -12,14 +12,18 @@ from .kinds import PageKind, page_kind
 from .recogniser import COMMAND, Recogniser, open_recogniser
 
 MODES = ("auto", "never", "always")
-# Resolutions that are worth reading (dots an inch): what is finer is drawn at the last of them.
-FINE, COARSE = 400.0, 72.0
+# Pictures of a page are read at their own resolution between these (dots an inch).
+COARSE, FINE = 72.0, 400.0
+# Pictures with more samples than this are not opened: unpacked they would fill the memory.
+MAX_SAMPLES = 400e6
+# Words whose least sure character is below this are in doubt.
+DOUBTFUL = 0.6
 
 
 @dataclass(frozen=True, slots=True)
 class Recognition:
-    """Which pages are recognised: those that need it ("auto"), "never" any, "always" all; and in which
-    languages (codes of three letters; all that are installed if empty).
+    """Which pages are read from their picture: those that show no text ("auto"), "never" any, "always" all;
+    and in which languages (codes of three letters; all that are installed if empty).
 
     Raises UsageError for any other mode.
     """
@@ -32,22 +36,34 @@ class Recognition:
             raise UsageError(f"There is no mode {self.mode!r} of recognition; use one of {', '.join(MODES)}.")
 
 
+AS_NEEDED = Recognition()
+
+
 def recognised(
     pages: Iterable[PageInk], source: Path | bytes, name: str, password: str, how: Recognition
 ) -> Iterator[PageInk]:
     """Yield the pages; of those whose text stands in their picture only, what can be read there.
 
-    Raises UsageError where a language is not installed, if a page needs it.
+    Each page says in its notes what could not be read, or is in doubt. Raises UsageError for a language that
+    is not installed, where there is a page to recognise.
     """
     recogniser: Recogniser | None = None
     for ink in pages:
-        if how.mode == "never" or (how.mode == "auto" and page_kind(ink) is not PageKind.PICTURE):
+        kind = page_kind(ink)
+        page = f"page {ink.number}"
+        if kind is PageKind.LAYERED and how.mode == "auto":
+            said = f"{page} is a picture; its text was taken from the invisible layer that comes with it"
+            ink.notes.append(("text-layer", said))
+        wanted = kind is PageKind.PICTURE if how.mode == "auto" else how.mode == "always"
+        if not wanted:
+            if kind is PageKind.PICTURE:
+                ink.notes.append(("picture-only", f"{page} is a picture without text; it was not read"))
             yield ink
             continue
         recogniser = recogniser or open_recogniser(how.languages)
         if recogniser is None:
-            sentence = f"page {ink.number} is a picture without text; to read its words: {COMMAND}"
-            ink.notes.append(("picture-only", sentence))
+            said = f"{page} is a picture without text; to read its words: {COMMAND}"
+            ink.notes.append(("picture-only", said))
             yield ink
             continue
         yield _read(ink, source, name, password, recogniser)
@@ -56,12 +72,22 @@ def recognised(
 def _read(ink: PageInk, source: Path | bytes, name: str, password: str, recogniser: Recogniser) -> PageInk:
     from .page import read_picture
 
+    if int((ink.pictures.columns * ink.pictures.lines).max(initial=0)) > MAX_SAMPLES:
+        said = f"the picture of page {ink.number} is too large to be read; scan it at a lower resolution"
+        ink.notes.append(("huge-picture", said))
+        return ink
     try:
         grey = page_grey(source, ink.number, name, password, resolution(ink) / 72)
     except DamagedPdf:
-        ink.notes.append(("damaged-picture", f"the picture of page {ink.number} cannot be shown; it was not read"))
+        said = f"the picture of page {ink.number} is damaged and was not read"
+        ink.notes.append(("damaged-picture", said))
         return ink
-    return read_picture(ink, grey, recogniser)
+    page = read_picture(ink, grey, recogniser)
+    if not len(page.glyphs):
+        page.notes.append(
+            ("nothing-recognised", f"nothing was recognised in the picture of page {ink.number}")
+        )
+    return page
 
 
 def resolution(ink: PageInk) -> float:

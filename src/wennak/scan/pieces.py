@@ -132,9 +132,7 @@ def _leaders(marks: Marks, small: Bools) -> Bools:
 def _boxes(marks: Marks, of: Ints) -> Floats:
     at = np.flatnonzero(of >= 0)
     count = int(of.max(initial=-1)) + 1
-    boxes = np.stack((np.full(count, np.inf), np.full(count, np.inf), np.full(count, -np.inf), np.full(count, -np.inf)), axis=1)
-    np.minimum.at(boxes[:, 0], of[at], marks.x0[at])
-    np.minimum.at(boxes[:, 1], of[at], marks.y0[at])
-    np.maximum.at(boxes[:, 2], of[at], marks.x1[at])
-    np.maximum.at(boxes[:, 3], of[at], marks.y1[at])
-    return boxes
+    low, high = np.full((count, 2), np.inf), np.full((count, 2), -np.inf)
+    np.minimum.at(low, of[at], np.stack((marks.x0[at], marks.y0[at]), axis=1))
+    np.maximum.at(high, of[at], np.stack((marks.x1[at], marks.y1[at]), axis=1))
+    return np.concatenate((low, high), axis=1)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import itertools
+
 import numpy as np
 
 from ..ink import Ints
@@ -41,7 +43,9 @@ def with_blanks(read: Read, marks: Marks, own: Ints) -> Read:
     if len(read.texts) < 3 or len(own) < 3:
         return read
     reach = np.maximum.accumulate(marks.x1[own])
-    gap = (marks.x0[own][1:] - reach[:-1]) / np.median(marks.h[own][marks.h[own] >= DIGIT * marks.h[own].max()])
+    gap = (marks.x0[own][1:] - reach[:-1]) / np.median(
+        marks.h[own][marks.h[own] >= DIGIT * marks.h[own].max()]
+    )
     wide = np.flatnonzero((gap > BLANK) & (gap > APART * max(float(np.median(gap)), 0.0)))
     for k in wide.tolist():
         middle = (reach[k] + marks.x0[own[k + 1]]) / 2
@@ -54,14 +58,14 @@ def with_blanks(read: Read, marks: Marks, own: Ints) -> Read:
 def with_points(read: Read, marks: Marks, own: Ints) -> Read:
     """Return what was read with the points in numbers that the marks show.
 
-    Where digits and high marks of a word come to the same number, each mark is one of its characters, and what
-    small marks stand low between them are points and commas. `own` is sorted by x.
+    Where digits and high marks of a word come to the same number, each mark is one of its characters, and the
+    small marks that stand low between them are points and commas. `own` is sorted by x.
     """
     out = Read()
     if not read.texts:
         return out
     starts = [0, *(k for k in range(1, len(read.texts)) if read.blank[k]), len(read.texts)]
-    for a, b in zip(starts, starts[1:], strict=False):
+    for a, b in itertools.pairwise(starts):
         word = read.texts[a:b]
         inside = _inside(marks, own, read.x0[a], max(read.x1[a:b]))
         aligned = _aligned(word, marks, inside) if sum(text.isdigit() for text in word) > 1 else None

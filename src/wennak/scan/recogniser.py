@@ -54,7 +54,7 @@ class Recogniser(Protocol):
 
 
 def installed_languages() -> list[str]:
-    """Return the languages that can be recognised, by their codes of three letters; none without the extra."""
+    """Return the codes (three letters) of the languages that can be recognised; none without the extra."""
     if importlib.util.find_spec("tesserocr") is None:
         return []
     return sorted(path.stem for path in _folder().glob("*.traineddata") if path.stem != "osd")

@@ -60,8 +60,8 @@ def find_rulings(grey: Grey, ink: Mask, height: float, dpi: float) -> Rulings:
     """Return the level and upright lines of a page whose letters are `height` pixels high."""
     level, leaders, level_ink = _lines(grey, ink, height, dpi)
     # What crosses a line would hide that its sides are blank.
-    clear = np.where(level_ink, np.uint8(255), grey).T, (ink & ~level_ink).T
-    upright, _, upright_ink = _lines(*map(np.ascontiguousarray, clear), height, dpi)
+    clear = np.ascontiguousarray(np.where(level_ink, np.uint8(255), grey).T)
+    upright, _, upright_ink = _lines(clear, np.ascontiguousarray((ink & ~level_ink).T), height, dpi)
     return Rulings(level, upright, leaders, level_ink | upright_ink.T)
 
 
@@ -134,10 +134,11 @@ def _lines(grey: Grey, ink: Mask, height: float, dpi: float) -> tuple[Floats, Fl
             continue
         low, high = (c.start + int(steps[0])) * step, (c.start + int(steps[-1]) + 1) * step
         own = np.repeat(deep[:, steps[0] : steps[-1] + 1] > 0.6 * END * usual, step, axis=1)
-        x, there = np.arange(low, high), own.any(axis=0)
+        x = np.arange(low, high)
+        there: Bools = np.any(own, axis=0)
         top, bottom = own.argmax(axis=0) + r.start, r.start + own.shape[0] - own[::-1].argmax(axis=0)
-        above = ink[np.maximum(top - 2, 0), x] & there
-        below = ink[np.minimum(bottom + 1, len(ink) - 1), x] & there
+        above: Bools = ink[np.maximum(top - 2, 0), x] & there
+        below: Bools = ink[np.minimum(bottom + 1, len(ink) - 1), x] & there
         touched = max(above.mean(), below.mean())
         if touched > TOUCHED:
             continue
@@ -162,10 +163,10 @@ def _lines(grey: Grey, ink: Mask, height: float, dpi: float) -> tuple[Floats, Fl
         at = float((weight * np.arange(r.start, r.stop)).sum() / max(weight.sum(), 1)) + 0.5
         (leaders if leads else lines).append((at, float(low), float(high), thick))
         # Strokes of letters that pass through stay whole.
-        own[:, above & below] = False
+        own[:, np.logical_and(above, below)] = False
         wide = slice(max(0, r.start - fringe), min(len(ink), r.stop + fringe))
         own = np.pad(own, ((r.start - wide.start, wide.stop - r.stop), (0, 0)))
-        pixels[wide, low:high] |= ndimage.binary_dilation(own, np.ones((2 * fringe + 1, 1)))
+        pixels[wide, low:high] |= ndimage.binary_dilation(own, np.ones((2 * fringe + 1, 1), dtype=np.bool_))
     return _joined(_table(lines), PIECE_GAP * height), _table(leaders), pixels
 
 
@@ -193,8 +194,7 @@ def _leads(ink: Mask, base: int, low: int, high: int, height: float) -> bool:
 def _over(ink: Mask, base: int, low: int, high: int, height: float) -> Bools:
     """Where along a line letters stand on it."""
     rows = slice(max(0, round(base - height)), max(1, round(base - 0.4 * height)))
-    over: Bools = ink[rows, low:high].any(axis=0)
-    return over
+    return np.asarray(ink[rows, low:high].any(axis=0), dtype=np.bool_)
 
 
 def _clear(over: Bools) -> tuple[int, int]:

@@ -37,12 +37,12 @@ def find_skew(grey: Grey) -> float:
         angles = best + np.arange(-round(reach / pace), round(reach / pace) + 1) * pace
         best = float(angles[np.argmax([_evenness(x, y, weight, angle) for angle in angles])])
         reach = pace
-    return best
+    return best if abs(best) >= LEVEL else 0.0
 
 
 def turned_by(grey: Grey, angle: float) -> Grey:
     """Return the picture turned counterclockwise by `angle` degrees about its middle."""
-    if abs(angle) < LEVEL:
+    if not angle:
         return grey
     fill = int(np.percentile(grey[::16, ::16], 90))
     picture = Image.fromarray(grey)

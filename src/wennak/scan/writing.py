@@ -26,7 +26,7 @@ CAPITAL, NEAR = 1.35, (0.6, 1.3)
 AROUND = 4
 # Signs without letters and digits count where they are as sure as this.
 CONVICTION = 0.7
-# A leader has at least so many dots, a step (em) apart; lines of text differ by more than this (em) in height.
+# A leader has at least so many dots, a step (em) apart; lines of text are apart by more than this (em).
 DOTS, STEP, ROW = 6, 0.5, 0.2
 # How far characters reach above the baseline, in em, of Latin fonts in the mean.
 TOPS = {"x": 0.5, "t": 0.63, "X": 0.69}
@@ -103,8 +103,8 @@ def _surety(read: Read) -> float:
 
 
 def with_leaders(writing: Writing, marks: Marks, dots: Bools, lines: Floats) -> Writing:
-    """Return the characters of a page row by row, with the dots of its leaders: marks that are dots, and lines
-    of dots (rows of at, low, high, thickness).
+    """Return the characters of a page row by row, with the dots of its leaders: marks that are dots, and
+    lines of dots (rows of at, low, high, thickness).
     """
     em = float(np.median(writing.size)) if len(writing) else marks.height / TOPS["x"]
     at = np.flatnonzero(dots)
@@ -173,9 +173,7 @@ def _strokes(marks: Marks) -> Floats:
     return widths
 
 
-def _characters(
-    read: Read, marks: Marks, own: Ints, strokes: Floats, piece: int
-) -> Floats:
+def _characters(read: Read, marks: Marks, own: Ints, strokes: Floats, piece: int) -> Floats:
     """Rows of x0, x1, piece, baseline, size, sure, blank and stroke of the characters of a piece."""
     n = len(read.texts)
     x0, x1 = np.array(read.x0), np.array(read.x1)

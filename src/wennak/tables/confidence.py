@@ -112,6 +112,10 @@ def confidences(layout: PageLayout, draft: TableDraft) -> Floats:
     if draft.method == "directed":
         return np.ones(len(draft.cells))
     found: Floats = 1 / (1 + np.exp(-_trees().sums(features(layout, draft))))
+    if layout.words.sure.min(initial=1.0) < 1.0:
+        # A cell is right where both its place and all its words are.
+        sure = layout.words.sure
+        found *= np.array([min((float(sure[i]) for i in c.words), default=1.0) for c in draft.cells])
     return found
 
 

@@ -9,6 +9,7 @@ from pathlib import Path
 from ..checks import said_of
 from ..model import Cell, Document, Table
 from ..pipeline import read
+from ..scan import AS_NEEDED, Recognition
 from .files import file_hash
 from .model import Truth, TruthTable
 
@@ -20,15 +21,25 @@ SURE = 0.5
 SAME_PLACE = 0.5
 
 
-def draft(source: str | Path, path: str | Path, method: str = "combined", password: str = "") -> Truth:
+def draft(
+    source: str | Path,
+    path: str | Path,
+    method: str = "combined",
+    password: str = "",
+    recognition: Recognition = AS_NEEDED,
+) -> Truth:
     """Return the draft of the truth of a PDF, to be saved at `path`.
 
     Every table is "drafted". Cells that other methods read otherwise, whose sums do not come out or that the
     method itself is unsure of are marked with the reason. Raises SourceError as `read` does.
     """
     source, path = Path(source), Path(path)
-    document = read(source, method=method, password=password)
-    others = [read(source, method=name, password=password) for name in OTHERS if name != method]
+    document = read(source, method=method, password=password, recognition=recognition)
+    others = [
+        read(source, method=name, password=password, recognition=recognition)
+        for name in OTHERS
+        if name != method
+    ]
     tables = []
     for table in document.tables:
         pages = sorted({place.page for place in table.places})

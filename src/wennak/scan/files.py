@@ -1,0 +1,83 @@
+"""Picture files -> PDFs that show each of their pictures on a page of its own."""
+
+from __future__ import annotations
+
+import io
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import pikepdf
+from PIL import Image, ImageOps, ImageSequence
+
+from ..errors import DamagedPdf
+from .marks import letter_heights
+from .threshold import inked
+
+SUFFIXES = (".png", ".jpg", ".jpeg", ".tif", ".tiff")
+# Resolutions that a file may name and be believed (dots an inch).
+BELIEVED = (50.0, 1300.0)
+# Where a file names none, its letters are taken to be this high (points): most of those of text of 10 points.
+LETTER = 5.5
+USUAL = 200.0
+
+
+def is_picture(source: Path | bytes) -> bool:
+    """Return whether a file is a PNG, JPEG or TIFF, by its first bytes."""
+    if isinstance(source, Path):
+        with source.open("rb") as file:
+            head = file.read(8)
+    else:
+        head = source[:8]
+    return head.startswith((b"\x89PNG\r\n\x1a\n", b"\xff\xd8\xff", b"II*\0", b"MM\0*"))
+
+
+def as_pdf(source: Path | bytes, name: str) -> bytes:
+    """Return a PDF with a page for each picture of a file, at the resolution that it names.
+
+    Where it names none that can be believed, the height of its letters tells. Raises DamagedPdf where a
+    picture cannot be opened.
+    """
+    pdf = pikepdf.new()
+    try:
+        with Image.open(source if isinstance(source, Path) else io.BytesIO(source)) as file:
+            for picture, dpi in _pictures(file):
+                _add_page(pdf, picture, dpi)
+    except (OSError, ValueError, SyntaxError, Image.DecompressionBombError) as error:
+        raise DamagedPdf(f"{name} is a picture that cannot be opened; it is damaged or too large.") from error
+    out = io.BytesIO()
+    # The same file gives the same bytes.
+    pdf.save(out, deterministic_id=True)
+    return out.getvalue()
+
+
+def _pictures(file: Image.Image) -> Iterator[tuple[Image.Image, float]]:
+    for frame in ImageSequence.Iterator(file):
+        named = frame.info.get("dpi", (0, 0))
+        picture = ImageOps.exif_transpose(frame)
+        if "A" in picture.getbands() or "transparency" in picture.info:
+            clear = picture.convert("RGBA")
+            picture = Image.new("RGB", clear.size, "white")
+            picture.paste(clear, mask=clear.getchannel("A"))
+        picture = picture.convert("L" if picture.mode in ("1", "L", "I;16", "I", "F") else "RGB")
+        dpi = float(named[0])
+        yield picture, dpi if BELIEVED[0] <= dpi <= BELIEVED[1] else _resolution(picture)
+
+
+def _resolution(picture: Image.Image) -> float:
+    """The resolution that the height of letters speaks for."""
+    height = letter_heights(inked(np.asarray(picture.convert("L"))))
+    return min(max(height / LETTER * 72, BELIEVED[0]), BELIEVED[1]) if height else USUAL
+
+
+def _add_page(pdf: pikepdf.Pdf, picture: Image.Image, dpi: float) -> None:
+    stream: Any = pikepdf.Stream(pdf, picture.tobytes())
+    stream.Type, stream.Subtype = pikepdf.Name.XObject, pikepdf.Name.Image
+    stream.Width, stream.Height, stream.BitsPerComponent = picture.width, picture.height, 8
+    grey = picture.mode == "L"
+    stream.ColorSpace = pikepdf.Name.DeviceGray if grey else pikepdf.Name.DeviceRGB
+    width, height = (side / dpi * 72 for side in picture.size)
+    page = pdf.add_blank_page(page_size=(width, height))
+    page.Resources = pikepdf.Dictionary(XObject=pikepdf.Dictionary(P=pdf.make_indirect(stream)))
+    page.Contents = pdf.make_stream(b"q %f 0 0 %f 0 0 cm /P Do Q" % (width, height))
