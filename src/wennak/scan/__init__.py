@@ -9,11 +9,11 @@ __all__ = [
     "AS_NEEDED",
     "MODES",
     "SUFFIXES",
-    "as_pdf",
-    "is_picture",
     "PageKind",
     "Recognition",
+    "as_pdf",
     "installed_languages",
+    "is_picture",
     "page_kind",
     "recognised",
 ]

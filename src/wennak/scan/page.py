@@ -8,6 +8,7 @@ import numpy as np
 
 from ..ink import (
     Fills,
+    Floats,
     FontFacts,
     Glyphs,
     Ints,
@@ -53,16 +54,18 @@ def read_picture(ink: PageInk, grey: Grey, recogniser: Recogniser) -> PageInk:
     marks = find_marks(dark & ~rulings.ink, dpi)
     rulings, parts = with_posts(rulings, marks)
     marks = without(marks, specks(marks) | parts)
-    pieces = find_pieces(marks, _walls(rulings, dark.shape))
-    writing = read_pieces(lit.grey, rulings.ink, marks, pieces, recogniser)
+    pieces = find_pieces(marks, _walls(rulings.upright, dark.shape))
+    floors = _walls(rulings.level, dark.shape[::-1]).T
+    writing = read_pieces(lit.grey, rulings.ink, floors, marks, pieces, recogniser)
     writing = with_leaders(writing, marks, pieces.dots, rulings.leaders)
     page = _page(ink, lit, rulings, marks, pieces, writing, 72 / dpi)
     return dataclasses.replace(page, source="picture", turned=skew)
 
 
-def _walls(rulings: Rulings, shape: tuple[int, ...]) -> Mask:
+def _walls(upright: Floats, shape: tuple[int, ...]) -> Mask:
+    """The pixels of upright lines (rows of at, low, high, thickness)."""
     walls = np.zeros(shape, dtype=np.bool_)
-    for at, low, high, _ in rulings.upright.tolist():
+    for at, low, high, _ in upright.tolist():
         walls[int(low) : int(high), int(min(at, shape[1] - 1))] = True
     return walls
 
@@ -108,21 +111,25 @@ def _glyphs(writing: Writing, texts: TextTable, font: int, scale: float) -> Glyp
     blank = np.append(at[1:] == at[:-1], False) if len(at) else np.zeros(0, dtype=np.bool_)
     index: Ints = np.array([texts.put(text) for text in writing.texts], dtype=np.int64)
     space = texts.put(" ")
-    x0 = np.where(blank, writing.x1[at - 1], writing.x0[at]) * scale
-    x1 = np.where(blank, writing.x0[at], writing.x1[at]) * scale
-    size, y = writing.size[at] * scale, writing.baseline[at] * scale
-    zero = np.zeros(len(at))
+    begin = np.where(blank, writing.x1[at - 1], writing.x0[at]) * scale
+    end = np.where(blank, writing.x0[at], writing.x1[at]) * scale
+    size, base, angle = writing.size[at] * scale, writing.baseline[at] * scale, writing.angle[at]
+    low, high = np.minimum(begin, end), np.maximum(begin, end)
+    # Lines that run up the page have their letters' tops on the left, those that run down on the right.
+    over, under = base - ASCENT * size, base + DESCENT * size
+    over, under = np.where(angle > 0, 2 * base - under, over), np.where(angle > 0, 2 * base - over, under)
+    level = angle == 0
     return Glyphs(
         text=np.where(blank, space, index[at]) if n else index,
-        x=x0,
-        y=y,
-        x0=x0,
-        y0=y - ASCENT * size,
-        x1=np.maximum(x1, x0),
-        y1=y + DESCENT * size,
-        advance=np.maximum(x1 - x0, 0.0),
+        x=np.where(level, low, base),
+        y=np.where(level, base, begin),
+        x0=np.where(level, low, over),
+        y0=np.where(level, over, low),
+        x1=np.where(level, high, under),
+        y1=np.where(level, under, high),
+        advance=high - low,
         size=size,
-        angle=zero,
+        angle=angle,
         font=font + writing.bold[at].astype(np.int64),
         run=writing.piece[at],
         order=np.zeros(len(at), dtype=np.int64),

@@ -45,13 +45,13 @@ def find_pieces(marks: Marks, walls: Mask) -> Pieces:
     wide = (w >= DASH[0] * height) & (w <= DASH[1] * height) & (w >= 1.5 * h)
     dash = ~letter & wide & (h < DASH_HEIGHT * height)
     dots = _leaders(marks, ~letter & ~dash & (np.maximum(w, h) < 0.45 * height))
-    of = _smeared(marks, letter, dash, walls)
+    of = smeared(marks, letter, dash, walls)
     small = ~letter & ~dash & ~dots & (h < LETTER[1] * height) & (w < 3 * height)
     of = _attached(marks, of, small, letter)
     return Pieces(of, _boxes(marks, of), dots, dash)
 
 
-def _smeared(marks: Marks, letter: Bools, dash: Bools, walls: Mask) -> Ints:
+def smeared(marks: Marks, letter: Bools, dash: Bools, walls: Mask) -> Ints:
     """Number the letters and dashes by piece: each is smeared to the right, and what then hangs together is
     one.
     """

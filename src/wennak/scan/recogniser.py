@@ -13,8 +13,9 @@ from typing import Protocol
 from ..errors import UsageError
 from .picture import Grey
 
-# How to add what is needed, in words for the user.
+# How to add what is needed, in words for the user; languages that come as packages.
 COMMAND = "pip install 'wennak[ocr]'"
+PACKAGES = ("eng", "deu")
 
 
 @dataclass(slots=True)
@@ -71,9 +72,12 @@ def open_recogniser(languages: Sequence[str]) -> Recogniser | None:
         return None
     missing = [language for language in languages if language not in there]
     if missing:
+        code = missing[0]
+        adding = (
+            f"pip install tessdata.{code}" if code in PACKAGES else f"put {code}.traineddata into {_folder()}"
+        )
         raise UsageError(
-            f"The language {missing[0]!r} cannot be recognised: {', '.join(there)} are installed. "
-            f"Add it with: pip install tessdata.{missing[0]}"
+            f"The language {code!r} cannot be recognised, only {', '.join(there)}; to add it: {adding}"
         )
     # English letters are what numbers and signs were learnt with best.
     return _Tesseract(list(languages) or sorted(there, key=lambda code: (code != "eng", code)))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 import numpy as np
@@ -13,6 +14,7 @@ from .picture import Grey, Mask
 from .pieces import Pieces
 from .points import dashes, with_blanks, with_points
 from .recogniser import Read, Recogniser
+from .turned import LETTERS, find_turned
 
 # Capitals are brought to this height in pixels for the recogniser, to the next ones where the characters are
 # less sure than this.
@@ -24,6 +26,8 @@ MARGIN, MOST_WIDE = 10, 8000
 CAPITAL, NEAR = 1.35, (0.6, 1.3)
 # Around a piece so many pixels of the page are shown with it.
 AROUND = 4
+# What stands on its side is as sure as this.
+ON_SIDE = 0.75
 # Signs without letters and digits count where they are as sure as this.
 CONVICTION = 0.7
 # A leader has at least so many dots, a step (em) apart; lines of text are apart by more than this (em).
@@ -40,7 +44,8 @@ BOLD = 1.28
 @dataclass(slots=True, eq=False)
 class Writing:
     """Characters in pixels: place along the line, piece, baseline and size (em); how sure each is, whether a
-    blank stands before it, and whether it is bold.
+    blank stands before it, whether it is bold, and the angle of its line: 0, or 90 and -90 where it runs down
+    and up, so that places along it are heights on the page.
     """
 
     texts: list[str]
@@ -52,18 +57,21 @@ class Writing:
     sure: Floats
     blank: Bools
     bold: Bools
+    angle: Floats
 
     def __len__(self) -> int:
         return len(self.texts)
 
 
-def read_pieces(grey: Grey, ruled: Mask, marks: Marks, pieces: Pieces, recogniser: Recogniser) -> Writing:
-    """Read every piece of a page, without its rules."""
+def read_pieces(
+    grey: Grey, ruled: Mask, walls: Mask, marks: Marks, pieces: Pieces, recogniser: Recogniser
+) -> Writing:
+    """Read every piece of a page, without its rules; `walls` are the pixels of the level ones."""
     light = np.where(ruled, np.uint8(255), grey)
     order = np.argsort(pieces.of, kind="stable")
     bounds = np.searchsorted(pieces.of[order], np.arange(len(pieces.boxes) + 1))
     strokes = _strokes(marks)
-    texts: list[str] = []
+    texts: list[list[str]] = []
     rows: list[Floats] = []
     for k in _in_reading_order(pieces.boxes):
         own = order[bounds[k] : bounds[k + 1]]
@@ -75,14 +83,61 @@ def read_pieces(grey: Grey, ruled: Mask, marks: Marks, pieces: Pieces, recognise
             read = with_points(with_blanks(read, marks, own), marks, own)
         if not read.texts or _nothing(read):
             continue
-        texts += read.texts
+        texts.append(read.texts)
         rows.append(_characters(read, marks, own, strokes[own], k))
-    table = np.concatenate(rows, axis=1) if rows else np.empty((8, 0))
-    x0, x1, piece, baseline, size, sure, blank, stroke = table
-    size = _settled(size, x1 - x0)
-    return Writing(
-        texts, x0, x1, piece.astype(np.int64), baseline, size, sure, blank > 0, _bold(stroke / size, x1 - x0)
-    )
+    for read, own, row in _turned(light, walls, marks, pieces, recogniser):
+        gone = set(pieces.of[own].tolist())
+        left = [k for k, other in enumerate(rows) if int(other[2, 0]) not in gone]
+        texts, rows = [texts[k] for k in left] + [read.texts], [rows[k] for k in left] + [row]
+    table = np.concatenate(rows, axis=1) if rows else np.empty((9, 0))
+    x0, x1, piece, baseline, size, sure, blank, stroke, angle = table
+    size = _settled(size, np.abs(x1 - x0))
+    bold = _bold(stroke / size, np.abs(x1 - x0))
+    said = [text for part in texts for text in part]
+    return Writing(said, x0, x1, piece.astype(np.int64), baseline, size, sure, blank > 0, bold, angle)
+
+
+def _turned(
+    light: Grey, walls: Mask, marks: Marks, pieces: Pieces, recogniser: Recogniser
+) -> Iterator[tuple[Read, Ints, Floats]]:
+    """What stands on its side: what it says, its marks, and the rows of its characters."""
+    few = np.bincount(pieces.of[pieces.of >= 0], minlength=len(pieces.boxes)) < LETTERS
+    odd = (pieces.of >= 0) & few[pieces.of]
+    found = find_turned(marks, odd, walls)
+    for own, box in zip(found.members, found.boxes, strict=True):
+        x0, y0, x1, y1 = box.tolist()
+        h, w = light.shape
+        looks = []
+        # A page turned clockwise, and counterclockwise, and where the piece is on it.
+        for angle, page, place in (
+            (-90.0, np.rot90(light, -1), (h - y1, x0, h - y0, x1)),
+            (90.0, np.rot90(light, 1), (y0, w - x1, y1, w - x0)),
+        ):
+            read = _looked_at(recogniser, page, np.array(place), x1 - x0)
+            looks.append((float(np.mean(read.sure)) if read.texts else 0.0, angle, read))
+        sure, angle, read = max(looks, key=lambda look: look[0])
+        if sure < ON_SIDE or _nothing(read):
+            continue
+        along = np.array((read.x0, read.x1))
+        along = h - along if angle < 0 else along
+        n = len(read.texts)
+        blank = np.array(read.blank)
+        blank[0] = False
+        base = x1 if angle < 0 else x0
+        rest = (int(pieces.of[own[0]]), base, (x1 - x0) / TOPS["X"])
+        columns = (np.full(n, value) for value in rest)
+        usual = np.full(n, 0.0)
+        yield read, own, np.stack((*along, *columns, np.array(read.sure), blank, usual, np.full(n, angle)))
+
+
+def _in_reading_order(boxes: Floats) -> list[int]:
+    order: list[int] = np.lexsort((boxes[:, 0], boxes[:, 1])).tolist()
+    return order
+
+
+def _nothing(read: Read) -> bool:
+    """Whether a piece says nothing: dirt and ends of rules, taken for signs without much conviction."""
+    return not any(text.isalnum() for text in read.texts) and float(np.mean(read.sure)) < CONVICTION
 
 
 def _looked_at(recogniser: Recogniser, light: Grey, box: Floats, tallest: float) -> Read:
@@ -124,7 +179,7 @@ def with_leaders(writing: Writing, marks: Marks, dots: Bools, lines: Floats) -> 
         for pair in (
             (writing.x0, left), (writing.x1, right), (writing.piece, np.full(n, first)),
             (writing.baseline, base), (writing.size, np.full(n, em)), (writing.sure, np.ones(n)),
-            (writing.blank, none), (writing.bold, none),
+            (writing.blank, none), (writing.bold, none), (writing.angle, np.zeros(n)),
         )
     ]  # fmt: skip
     by_row = np.argsort(columns[3], kind="stable")
@@ -133,16 +188,6 @@ def with_leaders(writing: Writing, marks: Marks, dots: Bools, lines: Floats) -> 
     order = np.lexsort((columns[0], row))
     texts = [*writing.texts, *["."] * n]
     return Writing([texts[k] for k in order.tolist()], *(column[order] for column in columns))
-
-
-def _in_reading_order(boxes: Floats) -> list[int]:
-    order: list[int] = np.lexsort((boxes[:, 0], boxes[:, 1])).tolist()
-    return order
-
-
-def _nothing(read: Read) -> bool:
-    """Whether a piece says nothing: dirt and ends of rules, taken for signs without much conviction."""
-    return not any(text.isalnum() for text in read.texts) and float(np.mean(read.sure)) < CONVICTION
 
 
 def _tallest(marks: Marks, own: Ints) -> float:
@@ -174,7 +219,7 @@ def _strokes(marks: Marks) -> Floats:
 
 
 def _characters(read: Read, marks: Marks, own: Ints, strokes: Floats, piece: int) -> Floats:
-    """Rows of x0, x1, piece, baseline, size, sure, blank and stroke of the characters of a piece."""
+    """Rows of x0, x1, piece, baseline, size, sure, blank, stroke and angle of the characters of a piece."""
     n = len(read.texts)
     x0, x1 = np.array(read.x0), np.array(read.x1)
     blank = np.array(read.blank)
@@ -186,7 +231,7 @@ def _characters(read: Read, marks: Marks, own: Ints, strokes: Floats, piece: int
     return np.stack(
         (
             x0, x1, np.full(n, piece), np.full(n, baseline), np.full(n, size), np.array(read.sure), blank,
-            np.full(n, stroke),
+            np.full(n, stroke), np.zeros(n),
         )
     )  # fmt: skip
 
