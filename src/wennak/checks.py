@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections import Counter
 from typing import Literal
 
 from .model import Check, Table
@@ -37,8 +38,9 @@ def find_checks(table: Table) -> list[Check]:
 
     A total may sum the rows since the total before it, all rows above that are no totals, or the totals
     above. The reading that holds for most columns is the one that counts; columns where it fails are failed
-    checks. A total that no reading fits in any column is not judged: it may sum something else. Columns whose
-    header speaks of a total or of a change are compared likewise with the columns left of them.
+    checks. A total that no reading fits in any column is judged as those with the same label are, if that
+    fits at least two of them; if not, it may sum something else, and is not judged. Columns whose header
+    speaks of a total or of a change are compared likewise with the columns left of them.
     """
     totals = total_rows(table)
     labels = table.header_labels() if table.header_rows else []
@@ -47,6 +49,9 @@ def find_checks(table: Table) -> list[Check]:
         return []
     numbers = _numbers(table)
     out = [check for c in across for check in _column_checks(table, numbers, c, labels)]
+    label = {c.row: c.text.casefold() for c in table.cells if c.column == 0}
+    fitting: Counter[tuple[str, int]] = Counter()
+    unfitted: list[tuple[int, list[list[Check]]]] = []
     for k, row in enumerate(totals):
         since = totals[k - 1] + 1 if k else table.header_rows
         candidates = (
@@ -54,12 +59,19 @@ def find_checks(table: Table) -> list[Check]:
             [r for r in range(table.header_rows, row) if r not in totals],
             totals[:k],
         )
-        best = max(
-            (_compare(numbers, rows, row) for rows in candidates if len(rows) > 1), key=_passed, default=[]
-        )
-        if _passed(best):
-            out += best
-    return out
+        readings = [_compare(numbers, rows, row) if len(rows) > 1 else [] for rows in candidates]
+        best = max(range(len(readings)), key=lambda k: _passed(readings[k]))
+        if _passed(readings[best]):
+            out += readings[best]
+            fitting[label.get(row, ""), best] += 1
+        else:
+            unfitted.append((row, readings))
+    for row, readings in unfitted:
+        for k, reading in enumerate(readings):
+            if fitting[label.get(row, ""), k] > 1:
+                out += reading
+                break
+    return sorted(out, key=lambda check: (check.row, check.column))
 
 
 def said_of(check: Check) -> str:

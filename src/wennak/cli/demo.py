@@ -21,13 +21,15 @@ def demo(out: str) -> None:
 
     The collection is that of an island ferry operator: fares without lines, a ruled timetable with spans, a
     tide table over two pages, a ledger, accounts, a research note in two columns, a manifest, a form, a
-    notice in Greek; each with the tables that a perfect reading gives, and as a clerk typed them.
+    notice in Greek; each with the tables that a perfect reading gives, and as a clerk typed them; and two of
+    them as a scan and a photograph.
     """
     folder = Path(out)
     console = Console(highlight=False)
     try:
         papers = write_collection(folder)
-        outcomes = convert([folder / "papers"], folder / "converted", ["md", "html", "json"])
+        sources = [folder / "papers", *sorted((folder / "scans").iterdir())]
+        outcomes = convert(sources, folder / "converted", ["md", "html", "json"])
         run = folder / "benchmark"
         results = benchmark(folder / "papers", METHODS, run, {"typed": folder / "typed"}, default_workers())
         report = write_report(run)
@@ -43,6 +45,7 @@ def demo(out: str) -> None:
         report: "which method reads best and why, every table beside its truth",
         folder / "converted": "the papers as Markdown, HTML and JSON",
         folder / "papers": "the PDFs, and beside each its true tables as HTML",
+        folder / "scans": "a scan and a photograph, to be read from their pictures",
         folder / "typed": "the tables as a clerk typed them, measured beside the methods",
     }
     wide = max(len(str(p)) for p in places)

@@ -8,27 +8,32 @@ from pathlib import Path
 
 
 def file_names() -> list[str]:
-    """Return the names of the collection's files: PDFs, the truth of each as HTML, what a clerk typed."""
+    """Return the names of the collection's files: PDFs, the truth of each as HTML, what a clerk typed, scans
+    and photographs.
+    """
     folder = resources.files(__name__).joinpath("files")
-    return sorted(e.name for e in folder.iterdir() if e.name.endswith((".pdf", ".html", ".typed")))
+    return sorted(e.name for e in folder.iterdir() if e.name.endswith((".pdf", ".html", ".typed", ".jpg")))
 
 
 def write_collection(folder: Path) -> list[Path]:
-    """Copy the collection into folders and return the paths of the PDFs.
+    """Copy the collection into folders and return the paths of the papers and scans.
 
     `papers` holds the PDFs and their truth, `typed` the same tables as HTML with a clerk's slips: what some
-    other way of getting at them might give, to be measured beside the methods.
+    other way of getting at them might give, to be measured beside the methods. `scans` holds a scan and a
+    photograph, which show their text as pictures only.
     """
     written = []
     for name in file_names():
         path = Path(name)
         target = folder / "papers" / name
-        if path.suffix == ".typed":
+        if path.stem.endswith(("-scan", "-photo")):
+            target = folder / "scans" / name
+        elif path.suffix == ".typed":
             target = folder / "typed" / f"{path.stem}.html"
         target.parent.mkdir(parents=True, exist_ok=True)
         with resources.as_file(resources.files(__name__).joinpath("files", name)) as source:
             shutil.copyfile(source, target)
-        if target.suffix == ".pdf":
+        if target.suffix in (".pdf", ".jpg"):
             written.append(target)
     return written
 

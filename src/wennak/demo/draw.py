@@ -10,6 +10,7 @@ import hashlib
 import random
 import re
 import sys
+import tempfile
 from collections.abc import Callable
 from dataclasses import replace
 from html import escape
@@ -40,7 +41,8 @@ from reportlab.platypus import (
     TableStyle,
 )
 
-from .scenario import BOARD, PAPERS, SEED, Entry, Paper, Sheet
+from .scans import draw_photo, draw_scan
+from .scenario import BOARD, PAPERS, SEED, Entry, Paper, Sheet, misprinted_ledger
 
 BODY = {"fontName": "Helvetica", "fontSize": 10, "leading": 13.5}
 STYLES = {
@@ -479,6 +481,12 @@ def draw_all(folder: Path) -> None:
         pdf = (folder / f"{paper.name}.pdf").read_bytes()
         (folder / f"{paper.name}.html").write_text(truth(paper, pdf), encoding="utf-8", newline="\n")
         (folder / f"{paper.name}.typed").write_text(typed(paper), encoding="utf-8", newline="\n")
+    draw_scan(folder / "engine-inspection.pdf", folder / "engine-inspection-scan.pdf")
+    with tempfile.TemporaryDirectory() as scratch:
+        # The copy that went on the wall bears a wrong digit.
+        copy = Path(scratch) / "berth-ledger.pdf"
+        draw(misprinted_ledger(), copy)
+        draw_photo(copy, folder / "berth-ledger-photo.jpg")
 
 
 if __name__ == "__main__":

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import math
 import random
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 SEED = 4711
 # What is written in the figure of the research note: the scales of both axes and the name of one.
@@ -322,6 +322,15 @@ def ledger() -> Paper:
             Sheet("Table 1: Charges by vessel", [_cells("Date", "Charge", "Voucher", "Crowns")], body),
         ],
     )  # fmt: skip
+
+
+def misprinted_ledger() -> Paper:
+    """The copy of the ledger that hung on the wall: a worn type made a 3 of an 8 in one charge."""
+    paper = ledger()
+    (sheet,) = (part for part in paper.parts if isinstance(part, Sheet))
+    row = next(k for k, entries in enumerate(sheet.body) if "8" in entries[3].text and entries[0].text)
+    sheet.body[row][3] = replace(sheet.body[row][3], text=sheet.body[row][3].text.replace("8", "3", 1))
+    return paper
 
 
 def _account(ore: int) -> str:

@@ -13,6 +13,9 @@ from .picture import Labels, Mask
 # A speck is smaller than this share of the usual height of letters both ways, and lighter than this share of
 # a full stop.
 SPECK, STOP = 0.14, 0.3
+# A check box is a square of this size (heights of letters), whose edges, so thick at most (share of it), are
+# inked over this share; it is checked where more than so much inside is ink.
+SQUARE, EDGE, CLOSED, CROSSED = (0.9, 2.6), 0.18, 0.93, 0.08
 # Letters have at least so many pixels in height.
 LEAST = 6
 _AROUND = np.ones((3, 3), dtype=np.int64)
@@ -55,6 +58,30 @@ def find_marks(ink: Mask, dpi: float) -> Marks:
     area = np.bincount(labels.ravel(), minlength=count + 1)[1:]
     x0, y0, x1, y1 = boxes.T
     return Marks(labels, np.arange(1, count + 1), x0, y0, x1, y1, area, letter_height(x1 - x0, y1 - y0, dpi))
+
+
+def squares(marks: Marks) -> tuple[Bools, Bools]:
+    """Return which marks are frames of check boxes, and which of these hold a cross or a tick.
+
+    What is drawn inside a frame counts where it touches it or not.
+    """
+    frame, filled = np.zeros(len(marks), dtype=np.bool_), np.zeros(len(marks), dtype=np.bool_)
+    low, high = (share * marks.height for share in SQUARE)
+    like = (marks.w >= low) & (marks.w <= high) & (np.abs(marks.w - marks.h) <= 0.15 * marks.h)
+    for k in np.flatnonzero(like).tolist():
+        own = marks.labels[marks.y0[k] : marks.y1[k], marks.x0[k] : marks.x1[k]]
+        edge = max(2, round(EDGE * len(own)))
+        ink = own == marks.number[k]
+        sides = (
+            ink[:edge].any(axis=0),
+            ink[-edge:].any(axis=0),
+            ink[:, :edge].any(axis=1),
+            ink[:, -edge:].any(axis=1),
+        )
+        inner = own[edge + 1 : -edge - 1, edge + 1 : -edge - 1] > 0
+        if min(float(side.mean()) for side in sides) >= CLOSED and inner.size and inner.mean() < 0.6:
+            frame[k], filled[k] = True, inner.mean() > CROSSED
+    return frame, filled
 
 
 def without(marks: Marks, dirt: Bools) -> Marks:

@@ -19,7 +19,7 @@ from ..ink import (
     columns_of,
 )
 from .light import Lit, even_light
-from .marks import Marks, find_marks, specks, without
+from .marks import Marks, find_marks, specks, squares, without
 from .picture import Grey, Mask
 from .pieces import Pieces, find_pieces
 from .recogniser import Recogniser
@@ -54,9 +54,10 @@ def read_picture(ink: PageInk, grey: Grey, recogniser: Recogniser) -> PageInk:
     marks = find_marks(dark & ~rulings.ink, dpi)
     rulings, parts = with_posts(rulings, marks)
     marks = without(marks, specks(marks) | parts)
-    pieces = find_pieces(marks, _walls(rulings.upright, dark.shape))
+    frames, filled = squares(marks)
+    pieces = find_pieces(marks, frames, _walls(rulings.upright, dark.shape))
     floors = _walls(rulings.level, dark.shape[::-1]).T
-    writing = read_pieces(lit.grey, rulings.ink, floors, marks, pieces, recogniser)
+    writing = read_pieces(lit.grey, rulings.ink, floors, marks, pieces, (frames, filled), recogniser)
     writing = with_leaders(writing, marks, pieces.dots, rulings.leaders)
     page = _page(ink, lit, rulings, marks, pieces, writing, 72 / dpi)
     return dataclasses.replace(page, source="picture", turned=skew)

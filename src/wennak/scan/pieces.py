@@ -38,17 +38,36 @@ class Pieces:
     dash: Bools
 
 
-def find_pieces(marks: Marks, walls: Mask) -> Pieces:
-    """Return the pieces of text lines; `walls` are pixels over which no line goes on."""
+def find_pieces(marks: Marks, frames: Bools, walls: Mask) -> Pieces:
+    """Return the pieces of text lines; `frames` are marks that are pieces by themselves, and `walls` pixels
+    over which no line goes on.
+    """
     w, h, height = marks.w, marks.h, marks.height
-    letter = (h >= LETTER[0] * height) & (h <= LETTER[1] * height) & (w <= 12 * h)
+    letter = ~frames & (h >= LETTER[0] * height) & (h <= LETTER[1] * height) & (w <= 12 * h)
     wide = (w >= DASH[0] * height) & (w <= DASH[1] * height) & (w >= 1.5 * h)
     dash = ~letter & wide & (h < DASH_HEIGHT * height)
     dots = _leaders(marks, ~letter & ~dash & (np.maximum(w, h) < 0.45 * height))
     of = smeared(marks, letter, dash, walls)
-    small = ~letter & ~dash & ~dots & (h < LETTER[1] * height) & (w < 3 * height)
+    small = ~letter & ~dash & ~dots & ~frames & (h < LETTER[1] * height) & (w < 3 * height)
     of = _attached(marks, of, small, letter)
+    within = _within(marks, frames)
+    of[within] = -1
+    of[frames] = of.max(initial=-1) + 1 + np.arange(frames.sum())
+    of = np.where(of < 0, -1, np.unique(of, return_inverse=True)[1] - int((of < 0).any()))
     return Pieces(of, _boxes(marks, of), dots, dash)
+
+
+def _within(marks: Marks, frames: Bools) -> Bools:
+    """Which marks lie inside a frame."""
+    within = np.zeros(len(marks), dtype=np.bool_)
+    for k in np.flatnonzero(frames).tolist():
+        within |= (
+            (marks.x0 > marks.x0[k])
+            & (marks.x1 < marks.x1[k])
+            & (marks.y0 > marks.y0[k])
+            & (marks.y1 < marks.y1[k])
+        )
+    return within
 
 
 def smeared(marks: Marks, letter: Bools, dash: Bools, walls: Mask) -> Ints:

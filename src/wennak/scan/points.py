@@ -18,8 +18,10 @@ POINT, LOW, COMMA = (0.09, 0.42), 0.14, 0.07
 # Digits are at least this share of the highest of them.
 DIGIT = 0.7
 # A gap wider than this (heights of capitals), and so many times as wide as those between most letters, is a
-# blank.
-BLANK, APART = 0.3, 3.0
+# blank; between digits it is wider than the last of these.
+BLANK, APART, DIGITS = 0.3, 3.0, 0.42
+# A mark wider than this, and than each of its multiples (heights of digits), may be digits that touch.
+TOUCHING = 0.55
 # How sure a point is that only its mark tells of, and one without a mark.
 SEEN, UNSEEN = 0.6, 0.5
 _POINTS = ".,"
@@ -36,6 +38,39 @@ def dashes(marks: Marks, own: Ints, height: float) -> Read:
     return out
 
 
+def box_character(marks: Marks, mark: int, checked: bool) -> Read:
+    """Return a mark that is a check box as such."""
+    out = Read()
+    out.put("☒" if checked else "☐", float(marks.x0[mark]), float(marks.x1[mark]), 0.9, False)
+    return out
+
+
+def miscounted(read: Read, marks: Marks, own: Ints) -> bool:
+    """Return whether a number has more or fewer digits than high marks stand in its place.
+
+    Digits that touch are one mark: fewer marks than digits are no miscount where one is wide.
+    """
+    starts = [0, *(k for k in range(1, len(read.texts)) if read.blank[k]), len(read.texts)]
+    for a, b in itertools.pairwise(starts):
+        word = read.texts[a:b]
+        if sum(text.isdigit() for text in word) < 2 or not all(_of_number(text) for text in word):
+            continue
+        inside = _inside(marks, own, read.x0[a], max(read.x1[a:b]))
+        if not len(inside):
+            return True
+        _, height = _baseline(marks, inside)
+        high = inside[marks.h[inside] >= DIGIT * height]
+        count = sum(text not in _POINTS and text != "-" for text in word)
+        widest = float(np.maximum(1, np.round(marks.w[high] / (TOUCHING * height))).sum())
+        if not len(high) <= count <= widest:
+            return True
+    return False
+
+
+def _of_number(text: str) -> bool:
+    return text.isdigit() or text in _POINTS or text in _BESIDE
+
+
 def with_blanks(read: Read, marks: Marks, own: Ints) -> Read:
     """Return what was read with a blank in every gap that is as wide as one: wider by far than those between
     letters.
@@ -50,7 +85,12 @@ def with_blanks(read: Read, marks: Marks, own: Ints) -> Read:
     for k in wide.tolist():
         middle = (reach[k] + marks.x0[own[k + 1]]) / 2
         at = int(np.searchsorted(np.add(read.x0, read.x1) / 2, middle))
-        if 0 < at < len(read.texts) and not any(read.blank[max(1, at - 1) : at + 2]):
+        if not 0 < at < len(read.texts) or any(read.blank[max(1, at - 1) : at + 2]):
+            continue
+        # Digits stand wider apart than letters, and what parts a point from its number is for the recogniser.
+        before, after = read.texts[at - 1], read.texts[at]
+        digits = before.isdigit() and after.isdigit()
+        if before not in _POINTS and after.isalnum() and (not digits or gap[k] > DIGITS):
             read.blank[at] = True
     return read
 
@@ -118,7 +158,7 @@ def _is_point(marks: Marks, mark: int, own: Ints) -> bool:
 
 def _aligned(word: list[str], marks: Marks, own: Ints) -> list[int] | None:
     """The marks that are the characters and points of a number, or None where they do not come out."""
-    if not len(own) or not all(text.isdigit() or text in _POINTS or text in _BESIDE for text in word):
+    if not len(own) or not all(_of_number(text) for text in word):
         return None
     _, height = _baseline(marks, own)
     high = [k for k in own.tolist() if DIGIT * height <= marks.h[k] <= height / DIGIT]
@@ -130,6 +170,6 @@ def _aligned(word: list[str], marks: Marks, own: Ints) -> list[int] | None:
         and marks.x0[high[0]] < marks.x0[k]
         and all(marks.x1[k] <= marks.x0[j] + 1 or marks.x0[k] >= marks.x1[j] - 1 for j in high)
     ]
-    if len(high) + len(points) != len(own) or len(high) != sum(text not in _POINTS for text in word):
+    if len(high) + len(points) != len(own) or len(high) != len([t for t in word if t not in _POINTS]):
         return None
     return sorted([*high, *points], key=lambda k: int(marks.x0[k]))

@@ -167,6 +167,9 @@ def _lines(grey: Grey, ink: Mask, height: float, dpi: float) -> tuple[Floats, Fl
         wide = slice(max(0, r.start - fringe), min(len(ink), r.stop + fringe))
         own = np.pad(own, ((r.start - wide.start, wide.stop - r.stop), (0, 0)))
         pixels[wide, low:high] |= ndimage.binary_dilation(own, np.ones((2 * fringe + 1, 1), dtype=np.bool_))
+        if not leads:
+            # Its ends reach a little beyond where it is as dark as mostly.
+            pixels[wide, max(0, low - 2 * step) : low] = pixels[wide, high : high + 2 * step] = True
     return _joined(_table(lines), PIECE_GAP * height), _table(leaders), pixels
 
 

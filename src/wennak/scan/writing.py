@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+import functools
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 
 import numpy as np
@@ -12,13 +13,15 @@ from ..ink import Bools, Floats, Ints
 from .marks import Marks
 from .picture import Grey, Mask
 from .pieces import Pieces
-from .points import dashes, with_blanks, with_points
+from .points import box_character, dashes, miscounted, with_blanks, with_points
 from .recogniser import Read, Recogniser
 from .turned import LETTERS, find_turned
 
 # Capitals are brought to this height in pixels for the recogniser, to the next ones where the characters are
 # less sure than this.
 HEIGHTS, SURE = (30.0, 38.0, 24.0), 0.85
+# How sure a number is at most whose digits are not as many as its marks.
+MISCOUNTED = 0.4
 # The margin of white around a piece, and the greatest width of its picture.
 MARGIN, MOST_WIDE = 10, 8000
 # Capitals are so many times as high as most letters; a piece that is higher or lower by less than this is
@@ -64,9 +67,17 @@ class Writing:
 
 
 def read_pieces(
-    grey: Grey, ruled: Mask, walls: Mask, marks: Marks, pieces: Pieces, recogniser: Recogniser
+    grey: Grey,
+    ruled: Mask,
+    walls: Mask,
+    marks: Marks,
+    pieces: Pieces,
+    squares: tuple[Bools, Bools],
+    recogniser: Recogniser,
 ) -> Writing:
-    """Read every piece of a page, without its rules; `walls` are the pixels of the level ones."""
+    """Read every piece of a page, without its rules; `walls` are the pixels of the level ones, `squares` the
+    marks that are check boxes, and those of them that are checked.
+    """
     light = np.where(ruled, np.uint8(255), grey)
     order = np.argsort(pieces.of, kind="stable")
     bounds = np.searchsorted(pieces.of[order], np.arange(len(pieces.boxes) + 1))
@@ -76,10 +87,14 @@ def read_pieces(
     for k in _in_reading_order(pieces.boxes):
         own = order[bounds[k] : bounds[k + 1]]
         own = own[np.argsort(marks.x0[own], kind="stable")]
-        if pieces.dash[own].all():
+        if squares[0][own].any():
+            read = box_character(marks, int(own[0]), bool(squares[1][own[0]]))
+        elif pieces.dash[own].all():
             read = dashes(marks, own, marks.height)
         else:
-            read = _looked_at(recogniser, light, pieces.boxes[k], _tallest(marks, own))
+            tallest = _tallest(marks, own)
+            wrong = functools.partial(miscounted, marks=marks, own=own)
+            read = _looked_at(recogniser, light, pieces.boxes[k], tallest, wrong)
             read = with_points(with_blanks(read, marks, own), marks, own)
         if not read.texts or _nothing(read):
             continue
@@ -140,21 +155,28 @@ def _nothing(read: Read) -> bool:
     return not any(text.isalnum() for text in read.texts) and float(np.mean(read.sure)) < CONVICTION
 
 
-def _looked_at(recogniser: Recogniser, light: Grey, box: Floats, tallest: float) -> Read:
-    """What stands in a piece; where that is doubtful, what is surest of several looks."""
-    best = Read()
+def _looked_at(
+    recogniser: Recogniser,
+    light: Grey,
+    box: Floats,
+    tallest: float,
+    miscounted: Callable[[Read], bool] = lambda _: False,
+) -> Read:
+    """What stands in a piece; where that is doubtful, the best of several looks: the surest of those whose
+    numbers have as many digits as there are marks.
+    """
+    best: tuple[bool, float, Read] = (False, -1.0, Read())
     for height in HEIGHTS:
         picture, left, scale = _picture(light, box, tallest, height)
         read = recogniser.read(picture).placed(left, scale)
-        if read.texts and (not best.texts or _surety(read) > _surety(best)):
-            best = read
-        if _surety(best) >= SURE:
+        if read.texts and (look := (not miscounted(read), min(read.sure), read))[:2] > best[:2]:
+            best = look
+        if best[0] and best[1] >= SURE:
             break
-    return best
-
-
-def _surety(read: Read) -> float:
-    return min(read.sure, default=0.0)
+    counted, _, read = best
+    if read.texts and not counted:
+        read.sure = [min(sure, MISCOUNTED) for sure in read.sure]
+    return read
 
 
 def with_leaders(writing: Writing, marks: Marks, dots: Bools, lines: Floats) -> Writing:
