@@ -58,10 +58,11 @@ class Rulings:
 
 def find_rulings(grey: Grey, ink: Mask, height: float, dpi: float) -> Rulings:
     """Return the level and upright lines of a page whose letters are `height` pixels high."""
-    level, leaders, level_ink = _lines(grey, ink, height, dpi)
+    level, leaders, level_ink = _lines(grey, grey, ink, height, dpi)
     # What crosses a line would hide that its sides are blank.
     clear = np.ascontiguousarray(np.where(level_ink, np.uint8(255), grey).T)
-    upright, _, upright_ink = _lines(clear, np.ascontiguousarray((ink & ~level_ink).T), height, dpi)
+    left = np.ascontiguousarray((ink & ~level_ink).T)
+    upright, _, upright_ink = _lines(clear, grey.T, left, height, dpi)
     return Rulings(level, upright, leaders, level_ink | upright_ink.T)
 
 
@@ -116,8 +117,11 @@ def _broken(marks: Marks) -> tuple[Floats, Bools]:
     return _table(rows), broken
 
 
-def _lines(grey: Grey, ink: Mask, height: float, dpi: float) -> tuple[Floats, Floats, Mask]:
-    """Level lines and leaders: rows of at, low, high, thickness; and their pixels, less what crosses them."""
+def _lines(grey: Grey, seen: Grey, ink: Mask, height: float, dpi: float) -> tuple[Floats, Floats, Mask]:
+    """Level lines and leaders: rows of at, low, high, thickness; and their pixels, less what crosses them.
+
+    `grey` lacks what was erased, `seen` does not: it tells how dark lines are along their way.
+    """
     mm, length = dpi / 25.4, LENGTH * height
     step, fringe = max(1, round(STEP * mm)), max(1, round(FRINGE * mm))
     depth = _depth(grey, step, mm)
@@ -142,7 +146,7 @@ def _lines(grey: Grey, ink: Mask, height: float, dpi: float) -> tuple[Floats, Fl
         touched = max(above.mean(), below.mean())
         if touched > TOUCHED:
             continue
-        light = grey[r, low:high].min(axis=0) / 255
+        light = seen[r, low:high].min(axis=0) / 255
         solid = (ndimage.uniform_filter1d(light, 3) < 1 - END * usual).mean() >= SOLID
         uneven = float(np.std(light)) > UNEVEN * (1 - float(np.mean(light)))
         # Noise makes faint lines uneven.

@@ -117,6 +117,8 @@ def _turned(
 ) -> Iterator[tuple[Read, Ints, Floats]]:
     """What stands on its side: what it says, its marks, and the rows of its characters."""
     few = np.bincount(pieces.of[pieces.of >= 0], minlength=len(pieces.boxes)) < LETTERS
+    if not len(pieces.boxes):
+        return
     odd = (pieces.of >= 0) & few[pieces.of]
     found = find_turned(marks, odd, walls)
     for own, box in zip(found.members, found.boxes, strict=True):

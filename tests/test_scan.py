@@ -1,0 +1,383 @@
+"""Pages that are pictures: what is to be seen on them is read, and what is in doubt is said."""
+
+from __future__ import annotations
+
+import io
+import subprocess
+import sys
+import tempfile
+import unittest
+from collections import Counter
+from pathlib import Path
+
+import numpy as np
+import pikepdf
+import pypdfium2
+from lxml import html
+from pikepdf import Dictionary, Name
+from PIL import Image, ImageDraw
+
+import wennak
+from tests.support import DEMO, InFolder, pdf_of, run, words
+from wennak.bench.grid import grid_of
+from wennak.demo.scans import draw_scan
+from wennak.errors import DamagedPdf, UsageError
+from wennak.ink import Grey, PdfFile
+from wennak.scan import PageKind, Recognition, as_pdf, installed_languages, page_kind
+from wennak.scan.light import even_light
+from wennak.scan.marks import find_marks, squares
+from wennak.scan.pieces import find_pieces
+from wennak.scan.points import miscounted, with_points
+from wennak.scan.recogniser import Read
+from wennak.scan.rulings import Rulings, find_rulings
+from wennak.scan.straighten import find_skew, turned_by
+from wennak.scan.threshold import inked
+
+NEVER, ALWAYS = Recognition("never"), Recognition("always")
+
+
+def page_of(pdf: Path | bytes, dpi: float = 200) -> Image.Image:
+    """The first page of a PDF as a grey picture."""
+    document = pypdfium2.PdfDocument(pdf)
+    picture = document[0].render(scale=dpi / 72, grayscale=True).to_pil().convert("L")
+    document.close()
+    return picture
+
+
+def picture_pdf(data: bytes, width: int, height: int, **entries: object) -> bytes:
+    """A page that shows one image over its whole area, with the given entries of its dictionary."""
+    pdf = pikepdf.new()
+    image = pikepdf.Stream(pdf, data, Type=Name.XObject, Subtype=Name.Image, Width=width, Height=height)
+    image.ColorSpace, image.BitsPerComponent = Name.DeviceGray, 8
+    for key, value in entries.items():
+        image[f"/{key}"] = value
+    page = pdf.add_blank_page(page_size=(400, 500))
+    page.Resources = Dictionary(XObject=Dictionary(P=pdf.make_indirect(image)))
+    page.Contents = pdf.make_stream(b"q 400 0 0 500 0 0 cm /P Do Q")
+    out = io.BytesIO()
+    pdf.save(out)
+    return out.getvalue()
+
+
+def shared(found: Counter[str], wanted: Counter[str]) -> float:
+    """F1 of two bags of words."""
+    return 2 * (found & wanted).total() / max(1, found.total() + wanted.total())
+
+
+def with_lines(*lines: tuple[int, int, int, int], width: int = 2, dots: int = 0) -> Rulings:
+    """The rules found among some text on a page with lines (x0, y0, x1, y1); of dots so far apart, if any."""
+    picture = page_of(DEMO / "crew-notice.pdf")
+    draw = ImageDraw.Draw(picture)
+    draw.rectangle((0, 900, 1700, 2400), fill=255)
+    for x0, y0, x1, y1 in lines:
+        if not dots:
+            draw.line((x0, y0, x1, y1), fill=40, width=width)
+        for x in range(x0, x1, dots or x1):
+            if dots:
+                draw.ellipse((x, y0 - 1, x + 3, y0 + 2), fill=20)
+    grey = np.asarray(picture)
+    ink = inked(grey)
+    return find_rulings(grey, ink, find_marks(ink, 200).height, 200)
+
+
+class TestStraightening(unittest.TestCase):
+    def test_the_angle_is_found_to_a_tenth_of_a_degree(self) -> None:
+        for paper in ("berth-ledger", "crew-notice", "tide-table"):
+            page = page_of(DEMO / f"{paper}.pdf", 150)
+            for angle in (-4.0, -0.7, 0.0, 0.35, 2.6):
+                skewed = np.asarray(page.rotate(-angle, Image.Resampling.BICUBIC, fillcolor=255))
+                with self.subTest(paper=paper, angle=angle):
+                    found = find_skew(skewed)
+                    self.assertAlmostEqual(found, angle, delta=0.1)
+                    self.assertAlmostEqual(find_skew(turned_by(skewed, found)), 0.0, delta=0.1)
+
+    def test_a_blank_page_has_no_angle(self) -> None:
+        self.assertEqual(find_skew(np.full((900, 700), 230, dtype=np.uint8)), 0.0)
+
+
+class TestLight(unittest.TestCase):
+    def test_uneven_light_changes_next_to_no_ink(self) -> None:
+        page = np.asarray(page_of(DEMO / "berth-ledger.pdf"), dtype=np.float64)
+        plain = inked(even_light(page.astype(np.uint8), 200).grey)
+        shadow = np.linspace(1.0, 0.55, page.shape[1])
+        dimmed = inked(even_light((page * shadow).astype(np.uint8), 200).grey)
+        self.assertGreater((plain & dimmed).sum() / (plain | dimmed).sum(), 0.97)
+
+    def test_light_writing_on_dark_ground_becomes_dark(self) -> None:
+        page = page_of(DEMO / "crew-notice.pdf")
+        dark = Image.new("L", page.size, 255)
+        dark.paste(Image.eval(page, lambda v: 255 - v).crop((0, 100, 1600, 800)), (0, 100))
+        lit = even_light(np.asarray(dark), 200)
+        ink, wanted = inked(lit.grey)[150:750, 100:1500], inked(np.asarray(page))[150:750, 100:1500]
+        self.assertGreater((ink & wanted).sum() / (ink | wanted).sum(), 0.75)
+
+    def test_shades_are_found_where_they_are(self) -> None:
+        page = page_of(DEMO / "crew-notice.pdf")
+        draw = ImageDraw.Draw(page)
+        # Two headings are so heavy that they darken their ground.
+        draw.rectangle((0, 400, 1700, 620), fill=255)
+        draw.rectangle((200, 1400, 1200, 1500), fill=215)
+        (shade,) = even_light(np.asarray(page), 200).shades.tolist()
+        for found, wanted in zip(shade, (200, 1400, 1200, 1500), strict=False):
+            self.assertAlmostEqual(found, wanted, delta=8)
+        self.assertAlmostEqual(shade[4], 215 / 255, delta=0.02)
+
+
+class TestRulings(unittest.TestCase):
+    def test_text_alone_has_no_rules(self) -> None:
+        found = with_lines()
+        self.assertEqual((len(found.level), len(found.upright), len(found.leaders)), (0, 0, 0))
+
+    def test_a_grid_is_found_to_the_pixel(self) -> None:
+        across = [(200, y, 1400, y) for y in (1000, 1100, 1300)]
+        down = [(x, 1000, x, 1300) for x in (200, 700, 1400)]
+        found = with_lines(*across, *down)
+        for lines, wanted in ((found.level, (1000, 1100, 1300)), (found.upright, (200, 700, 1400))):
+            self.assertEqual(len(lines), 3)
+            for at, want in zip(sorted(lines[:, 0]), wanted, strict=True):
+                self.assertAlmostEqual(at, want, delta=1.5)
+        self.assertTrue((np.abs(found.level[:, 1:3] - (200, 1400)) < 6).all())
+
+    def test_breaks_are_bridged_and_double_lines_stay_two(self) -> None:
+        broken = with_lines((200, 1000, 700, 1000), (710, 1001, 1400, 1001))
+        self.assertEqual(len(broken.level), 1)
+        double = with_lines((200, 1000, 1400, 1000), (200, 1009, 1400, 1009))
+        self.assertEqual(len(double.level), 2)
+
+    def test_dots_between_words_are_a_leader_and_elsewhere_a_rule(self) -> None:
+        rule = with_lines((200, 1000, 1400, 1000), dots=9)
+        self.assertEqual((len(rule.level), len(rule.leaders)), (1, 0))
+        picture = np.asarray(page_of(DEMO / "crew-notice.pdf"))
+        self.assertEqual(len(find_rulings(picture, inked(picture), 14.0, 200).leaders), 0)
+
+
+class TestMarks(unittest.TestCase):
+    def test_check_boxes_are_told_from_letters(self) -> None:
+        grey = np.asarray(page_of(DEMO / "engine-inspection.pdf"))
+        marks = find_marks(inked(grey), 200)
+        frames, filled = squares(marks)
+        self.assertEqual((frames.sum(), filled.sum()), (5, 3))
+        pieces = find_pieces(marks, frames, np.zeros(grey.shape, dtype=np.bool_))
+        # A box stands by itself, and every piece has marks.
+        for k in np.flatnonzero(frames).tolist():
+            self.assertEqual((pieces.of == pieces.of[k]).sum(), 1)
+        self.assertEqual(set(np.unique(pieces.of)) - {-1}, set(range(len(pieces.boxes))))
+
+    def test_points_are_put_where_their_marks_are_and_nowhere_else(self) -> None:
+        picture = Image.new("L", (300, 80), 255)
+        draw = ImageDraw.Draw(picture)
+        for k, x in enumerate((20, 50, 100, 130)):
+            draw.rectangle((x, 20, x + 16, 50), fill=0)
+            if k == 1:
+                draw.rectangle((78, 46, 82, 50), fill=0)
+        marks = find_marks(inked(np.asarray(picture)), 200)
+        own = np.argsort(marks.x0)
+
+        def read(text: str) -> Read:
+            out = Read()
+            for k, character in enumerate(text):
+                out.put(character, 20 + 30 * k, 36 + 30 * k, 0.99, False)
+            out.x1[-1] = 150
+            return out
+
+        seen = with_points(read("1234"), marks, own)
+        self.assertEqual("".join(seen.texts), "12.34")
+        self.assertLess(seen.sure[2], 0.7)
+        wrong = with_points(read("1.234"), marks, own)
+        self.assertLess(wrong.sure[1], 0.7)
+        self.assertTrue(miscounted(read("12345"), marks, own))
+        self.assertFalse(miscounted(read("1234"), marks, own))
+
+
+@unittest.skipUnless(installed_languages(), "needs the extra ocr")
+class TestReading(InFolder):
+    def scan(self, paper: str) -> Path:
+        path = self.folder / f"{paper}.pdf"
+        draw_scan(DEMO / f"{paper}.pdf", path)
+        return path
+
+    def test_scans_of_papers_say_what_the_papers_say(self) -> None:
+        right, cells = 0, 0
+        for paper in ("berth-ledger", "fares-circular", "yearly-accounts", "timetable"):
+            wanted = wennak.read(DEMO / f"{paper}.pdf")
+            found = wennak.read(self.scan(paper))
+            with self.subTest(paper):
+                said = [words(" ".join(d.texts())) for d in (found, wanted)]
+                self.assertGreater(shared(*said), 0.93)
+                self.assertEqual(len(found.tables), len(wanted.tables))
+            for a, b in zip(found.tables, wanted.tables, strict=False):
+                cells += len(grid_of(b).cells)
+                right += len(set(grid_of(a).cells) & set(grid_of(b).cells))
+            for page in found.pages:
+                self.assertEqual(page.source, "picture")
+                self.assertAlmostEqual(page.turned, -1.3, delta=0.1)
+        self.assertGreater(right / cells, 0.9)
+
+    def test_everything_recognised_stands_on_its_page_and_is_doubted(self) -> None:
+        document = wennak.read(self.scan("berth-ledger"))
+        (page,) = document.pages
+        for table in document.tables:
+            for cell in table.cells:
+                self.assertLess(cell.confidence, 1.0)
+                for place in cell.places:
+                    box = place.box
+                    self.assertTrue(0 <= box.x0 <= box.x1 <= page.width, box)
+                    self.assertTrue(0 <= box.y0 <= box.y1 <= page.height, box)
+
+    def test_workers_change_nothing_and_nothing_is_left_behind(self) -> None:
+        for paper in ("fares-circular", "crew-notice"):
+            self.scan(paper)
+        before = set(Path(tempfile.gettempdir()).iterdir())
+        for workers in (1, 2):
+            result = run("convert", self.folder, "--out", self.folder / f"out{workers}", "--workers", workers)
+            self.assertEqual(result.returncode, 0, result.stderr)
+        self.assertEqual(set(Path(tempfile.gettempdir()).iterdir()), before)
+        for path in (self.folder / "out1").iterdir():
+            self.assertEqual(path.read_bytes(), (self.folder / "out2" / path.name).read_bytes())
+
+    def test_the_scanned_form_is_the_form(self) -> None:
+        drawn, scanned = (wennak.read(DEMO / f"engine-inspection{n}.pdf").markdown() for n in ("", "-scan"))
+        self.assertEqual(words(scanned), words(drawn))
+
+    def test_a_sum_reveals_the_misprint_on_the_photograph(self) -> None:
+        (table,) = wennak.read(DEMO / "berth-ledger-photo.jpg").tables
+        (failed,) = [check for check in table.checks if not check.passed]
+        self.assertEqual((failed.printed, failed.expected), (5163.75, 5113.75))
+        self.assertGreaterEqual(sum(check.passed for check in table.checks), 3)
+
+    def test_labels_on_their_side_are_read(self) -> None:
+        picture = Image.new("L", (1000, 700), 255)
+        words_of = page_of(pdf_of("BT /F1 11 Tf 72 700 Td (Harbour dues) Tj ET"), 200)
+        label = words_of.crop(words_of.point(lambda v: 255 - v).getbbox())
+        for k, turn in enumerate((90, -90)):
+            picture.paste(label.rotate(turn, expand=True), (200 + 200 * k, 100))
+        picture.paste(label, (500, 500))
+        data = io.BytesIO()
+        picture.save(data, "PNG", dpi=(200, 200))
+        said = " ".join(wennak.read(data.getvalue(), name="label.png").texts())
+        self.assertEqual(said.count("Harbour dues"), 3, said)
+
+    def test_look_shows_the_page_turned_level(self) -> None:
+        paths = wennak.look(self.scan("fares-circular"), self.folder / "seen")
+        grey: Grey = np.asarray(Image.open(paths[1]).convert("L"))
+        self.assertAlmostEqual(find_skew(grey), 0.0, delta=0.15)
+        page = html.parse(str(paths[0])).getroot()
+        self.assertIn("Fares", " ".join(page.itertext()))
+
+    def test_languages_that_are_not_installed_are_named(self) -> None:
+        result = run("convert", DEMO / "engine-inspection-scan.pdf", "--languages", "eng,xyz")
+        self.assertEqual(result.returncode, 2)
+        self.assertIn("'xyz' cannot be recognised", result.stderr)
+        self.assertNotIn("Traceback", result.stderr)
+
+
+class TestKindsOfPages(InFolder):
+    def kind(self, data: bytes) -> PageKind:
+        with PdfFile(data, "page.pdf") as pdf:
+            return page_kind(pdf.page(1))
+
+    def test_pages_are_told_apart(self) -> None:
+        page = page_of(DEMO / "crew-notice.pdf", 100)
+        picture = picture_pdf(page.tobytes(), *page.size)
+        self.assertIs(self.kind(picture), PageKind.PICTURE)
+        self.assertIs(self.kind((DEMO / "crew-notice.pdf").read_bytes()), PageKind.TEXT)
+        with pikepdf.open(io.BytesIO(picture)) as pdf:
+            font = Dictionary(Type=Name.Font, Subtype=Name.Type1, BaseFont=Name.Helvetica)
+            pdf.pages[0].Resources.Font = Dictionary(F1=font)
+            layer = pdf.make_stream(b"BT 3 Tr /F1 12 Tf 50 400 Td (The text of the layer) Tj ET")
+            pdf.pages[0].contents_add(layer)
+            pdf.save(self.folder / "layered.pdf")
+        self.assertIs(self.kind((self.folder / "layered.pdf").read_bytes()), PageKind.LAYERED)
+        document = wennak.read(self.folder / "layered.pdf")
+        self.assertEqual(list(document.texts()), ["The text of the layer"])
+        self.assertEqual([f.code for f in document.findings], ["text-layer"])
+
+    def test_what_is_not_recognised_is_said(self) -> None:
+        never = run("convert", DEMO / "engine-inspection-scan.pdf", "--recognise", "never")
+        self.assertEqual((never.returncode, never.stdout.strip()), (0, ""))
+        self.assertIn("page 1 is a picture without text", never.stderr)
+        with self.assertRaises(UsageError):
+            Recognition("sometimes")
+
+    def test_without_the_extra_the_rest_is_converted(self) -> None:
+        code = (
+            "import sys; sys.modules['tesserocr'] = None; import wennak; "
+            f"d = wennak.read({str(DEMO / 'engine-inspection-scan.pdf')!r}); print(d.findings[0].message); "
+            f"print(len(wennak.read({str(DEMO / 'fares-circular.pdf')!r}).tables))"
+        )
+        result = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, timeout=120)
+        self.assertIn("pip install 'wennak[ocr]'", result.stdout, result.stderr)
+        self.assertTrue(result.stdout.strip().endswith("2"), result.stdout)
+
+    @unittest.skipUnless(installed_languages(), "needs the extra ocr")
+    def test_a_page_of_text_is_recognised_where_that_is_asked_for(self) -> None:
+        wanted, found = (
+            words(" ".join(wennak.read(DEMO / "fares-circular.pdf", recognition=how).texts()))
+            for how in (NEVER, ALWAYS)
+        )
+        self.assertGreater(shared(found, wanted), 0.95)
+
+
+class TestPictureFiles(InFolder):
+    @unittest.skipUnless(installed_languages(), "needs the extra ocr")
+    def test_files_of_every_type_are_read(self) -> None:
+        page = page_of(DEMO / "fares-circular.pdf", 200)
+        clear = page.convert("RGBA")
+        clear.putalpha(Image.eval(page, lambda v: 255 - v))
+        page.save(self.folder / "a.png", dpi=(200, 200))
+        clear.save(self.folder / "b.png")
+        page.save(self.folder / "c.jpg", quality=80, dpi=(200, 200))
+        page.save(self.folder / "d.tif", compression="tiff_lzw", save_all=True, append_images=[page])
+        wanted = words(" ".join(wennak.read(DEMO / "fares-circular.pdf").texts()))
+        for name, pages in (("a.png", 1), ("b.png", 1), ("c.jpg", 1), ("d.tif", 2)):
+            document = wennak.read(self.folder / name)
+            with self.subTest(name):
+                self.assertEqual(len(document.pages), pages)
+                found = words(" ".join(document.texts()))
+                self.assertGreater(shared(found, Counter({w: n * pages for w, n in wanted.items()})), 0.9)
+                # The size of a page that names no resolution follows from its letters.
+                self.assertAlmostEqual(
+                    document.pages[0].width, 595, delta=6 if name in "a.png c.jpg" else 150
+                )
+
+    def test_the_same_picture_gives_the_same_bytes(self) -> None:
+        path = DEMO / "berth-ledger-photo.jpg"
+        self.assertEqual(as_pdf(path, path.name), as_pdf(path.read_bytes(), path.name))
+
+    def test_what_is_no_picture_gets_one_sentence(self) -> None:
+        (self.folder / "cut.jpg").write_bytes((DEMO / "berth-ledger-photo.jpg").read_bytes()[:900])
+        (self.folder / "empty.png").write_bytes(b"")
+        (self.folder / "text.png").write_text("no picture")
+        for name, said in (
+            ("cut.jpg", "cannot be opened"), ("empty.png", "is empty"), ("text.png", "is not a PDF"),
+        ):  # fmt: skip
+            result = run("convert", self.folder / name)
+            with self.subTest(name):
+                self.assertEqual(result.returncode, 1)
+                self.assertIn(said, result.stderr)
+                self.assertEqual(len(result.stderr.strip().splitlines()), 1, result.stderr)
+        with self.assertRaises(DamagedPdf):
+            as_pdf(b"\x89PNG\r\n\x1a\n" + b"\0" * 50, "bad.png")
+
+
+class TestDamagedPictures(unittest.TestCase):
+    def test_each_ends_in_a_finding_and_none_in_an_error(self) -> None:
+        jpeg = (DEMO / "berth-ledger-photo.jpg").read_bytes()
+        for name, data, size, entries in (
+            ("cut JPEG", jpeg[:2000], (1400, 1900), {"Filter": Name.DCTDecode}),
+            ("huge", b"\0" * 100, (40_000, 40_000), {"BitsPerComponent": 1}),
+            ("no size", b"\0" * 100, (0, 0), {}),
+            ("unknown space", b"\0" * 10_000, (100, 100), {"ColorSpace": Name.Nonsense}),
+            ("JBIG2", b"\0" * 100, (100, 100), {"Filter": Name.JBIG2Decode, "BitsPerComponent": 1}),
+            ("JPX", b"\0" * 100, (100, 100), {"Filter": Name.JPXDecode}),
+            ("CCITT", b"\0" * 100, (100, 100), {"Filter": Name.CCITTFaxDecode, "BitsPerComponent": 1}),
+        ):
+            with self.subTest(name):
+                document = wennak.read(picture_pdf(data, *size, **entries))
+                self.assertEqual(len(document.pages), 1)
+                self.assertEqual(list(document.texts()), [])
+                self.assertEqual(len(document.findings), 1, document.findings)
+
+
+if __name__ == "__main__":
+    unittest.main()
