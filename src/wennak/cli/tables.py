@@ -23,6 +23,8 @@ from .recognising import recognition_options
 
 # Cells less sure than this are marked in the terminal.
 DOUBTFUL = 0.6
+# So many of them are listed.
+LISTED = 10
 COMPARED = ("combined", "ruled", "spaced", "plain")
 
 
@@ -125,6 +127,12 @@ def _print(console: Console, table: Table, number: int) -> None:
     for check in table.checks:
         if not check.passed:
             console.print(f"Row {check.row + 1}, column {check.column + 1}: {said_of(check)}.")
+    doubtful = [c for c in table.cells if c.text and c.confidence < DOUBTFUL]
+    if doubtful:
+        console.print(f"Doubtful, the least sure first ({len(doubtful)} of {len(table.cells)} cells):")
+    for cell in sorted(doubtful, key=lambda c: c.confidence)[:LISTED]:
+        at = f"row {cell.row + 1}, column {cell.column + 1}"
+        console.print(f"  {at}: {cell.text!r}, {cell.confidence:.2f}", markup=False)
     for other in table.alternatives:
         console.print(
             f"The method {other.method} reads {other.rows} x {other.columns} here; --compare shows how."

@@ -6,8 +6,10 @@ from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from pathlib import Path
 
+import numpy as np
+
 from ..errors import DamagedPdf, UsageError
-from ..ink import PageInk, page_grey
+from ..ink import PageInk, TextKind, page_grey
 from .kinds import PageKind, page_kind
 from .recogniser import COMMAND, Recogniser, open_recogniser
 
@@ -83,11 +85,27 @@ def _read(ink: PageInk, source: Path | bytes, name: str, password: str, recognis
         ink.notes.append(("damaged-picture", said))
         return ink
     page = read_picture(ink, grey, recogniser)
-    if not len(page.glyphs):
+    words, doubtful = _words(page)
+    if words:
+        said = f"page {ink.number} was read from its picture; {doubtful} of its {words} words are in doubt"
+        page.notes.append(("recognised", said))
+    else:
         page.notes.append(
             ("nothing-recognised", f"nothing was recognised in the picture of page {ink.number}")
         )
     return page
+
+
+def _words(page: PageInk) -> tuple[int, int]:
+    """How many words were recognised, and how many of them are in doubt."""
+    kind = page.texts.kind[page.glyphs.text]
+    written = kind > TextKind.DOT
+    blank = kind == TextKind.BLANK
+    begins = blank | np.append(True, np.diff(page.glyphs.run) != 0)[: len(blank)]
+    word = np.cumsum(begins)[written]
+    sure = np.ones(int(begins.sum()) + 1)
+    np.minimum.at(sure, word, page.glyphs.sure[written])
+    return len(np.unique(word)), int((sure < DOUBTFUL).sum())
 
 
 def resolution(ink: PageInk) -> float:
