@@ -32,6 +32,12 @@ def main() -> None:
             _wennak(folder, "look", f"wennak-demo/papers/{paper}.pdf", "--out", f"look-{name}")
             _picture(browser, folder / f"look-{name}/index.html", OUT / f"look-{name}.png")
             _picture(browser, folder / f"wennak-demo/converted/{paper}.html", OUT / f"html-{name}.png")
+        _wennak(folder, "look", "wennak-demo/scans/engine-inspection-scan.pdf", "--out", "look-scan")
+        _picture(browser, folder / "look-scan/index.html", OUT / "look-scan.png")
+        photo = "wennak-demo/scans/berth-ledger-photo.jpg"
+        shown = _wennak(folder, "tables", photo, "--show", "1")
+        printed = f"$ wennak tables {photo} --show 1\n{shown}"
+        _picture(browser, _page(folder, "tables-photo", printed), OUT / "tables-photo.png")
         report = folder / "wennak-demo/benchmark/report.html"
         _picture(browser, report, OUT / "report.png")
         # The part of the report that shows tables, as someone sees it who asks for what the clerk typed.

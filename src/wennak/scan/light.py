@@ -96,6 +96,8 @@ def _shades(ground: Floats, paper: Floats, block: int, dpi: float) -> Floats:
     level = ground / paper
     size = max(2, round(SHADE_SIZE * dpi / 25.4 / block))
     mask = ndimage.binary_opening(level < 1 - SHADE, np.ones((size, size), dtype=np.bool_))
+    # Writing and noise break a stripe along its way.
+    mask = ndimage.binary_closing(mask, np.ones((1, 3 * size), dtype=np.bool_))
     # Shades of different levels that touch are told apart.
     steps = np.where(mask, np.round(level * 12) + 1, 0).astype(np.int64)
     boxes = []

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import functools
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -21,7 +22,7 @@ LEAST = 6
 _AROUND = np.ones((3, 3), dtype=np.int64)
 
 
-@dataclass(slots=True, eq=False)
+@dataclass(eq=False)
 class Marks:
     """Connected pieces of ink: their boxes in pixels (x1 and y1 exclusive) and areas; `number` is that of
     each in `labels`, where 0 is no ink. `height` is the usual height of letters.
@@ -39,12 +40,12 @@ class Marks:
     def __len__(self) -> int:
         return len(self.x0)
 
-    @property
+    @functools.cached_property
     def w(self) -> Ints:
         """Widths in pixels."""
         return self.x1 - self.x0
 
-    @property
+    @functools.cached_property
     def h(self) -> Ints:
         """Heights in pixels."""
         return self.y1 - self.y0

@@ -30,6 +30,8 @@ from .writing import Writing, read_pieces, with_leaders
 
 # Box of a character above and below the baseline, and its blank, in em.
 ASCENT, DESCENT, SPACE = 0.74, 0.22, 0.25
+# No page of writing has more marks than this.
+MOST_MARKS = 40_000
 # A mark this many times as high or wide as letters is drawn, not written.
 DRAWN = 6.0
 _FONTS = [
@@ -52,8 +54,12 @@ def read_picture(ink: PageInk, grey: Grey, recogniser: Recogniser) -> PageInk:
     height = find_marks(dark, dpi).height
     rulings = find_rulings(lit.grey, dark, height, dpi)
     marks = find_marks(dark & ~rulings.ink, dpi)
+    marks = without(marks, specks(marks))
+    if len(marks) > MOST_MARKS:
+        # A screen of dots, or noise: nothing that is written.
+        marks = without(marks, np.ones(len(marks), dtype=np.bool_))
     rulings, parts = with_posts(rulings, marks)
-    marks = without(marks, specks(marks) | parts)
+    marks = without(marks, parts)
     frames, filled = squares(marks)
     pieces = find_pieces(marks, frames, _walls(rulings.upright, dark.shape))
     floors = _walls(rulings.level, dark.shape[::-1]).T

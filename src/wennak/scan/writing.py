@@ -164,8 +164,10 @@ def _looked_at(
     tallest: float,
     miscounted: Callable[[Read], bool] = lambda _: False,
 ) -> Read:
-    """What stands in a piece; where that is doubtful, the best of several looks: the surest of those whose
-    numbers have as many digits as there are marks.
+    """What stands in the box of a piece.
+
+    Where that is doubtful, the best of several looks: the surest of those whose numbers have as many digits
+    as there are marks.
     """
     best: tuple[bool, float, Read] = (False, -1.0, Read())
     for height in HEIGHTS:
@@ -225,7 +227,7 @@ def _picture(grey: Grey, box: Floats, tallest: float, height: float) -> tuple[Gr
     """The picture of a piece for the recogniser, the x of its left edge on the page, and its scale."""
     x0, y0, x1, y1 = box.astype(np.int64).tolist()
     top, left = max(0, y0 - AROUND), max(0, x0 - AROUND)
-    part = Image.fromarray(grey[top : y1 + AROUND, left : x1 + AROUND])
+    part = Image.fromarray(np.ascontiguousarray(grey[top : y1 + AROUND, left : x1 + AROUND]))
     scale = min(height / tallest, MOST_WIDE / part.width)
     size = (max(8, round(part.width * scale)), max(8, round(part.height * scale)))
     sheet = Image.new("L", (size[0] + 2 * MARGIN, size[1] + 2 * MARGIN), 255)
