@@ -26,10 +26,11 @@ from markdown_it import MarkdownIt
 
 from wennak.emit import from_json, json_schema
 from wennak.errors import SourceError
-from wennak.ink import PdfFile
+from wennak.ink import PageInk, PdfFile
 from wennak.layout import Line
 from wennak.model import Document, Heading, Table
 from wennak.pipeline import read, read_page
+from wennak.scan import AS_NEEDED, recognised
 from wennak.tables import find_method
 
 # Characters that reading may add: a bullet for one that is drawn.
@@ -40,8 +41,9 @@ def violations(path: Path) -> Iterator[str]:
     """Yield a sentence for everything that does not hold of the PDF at `path`."""
     inked: Counter[str] = Counter()
     with PdfFile(path, path.name) as pdf:
-        for number in range(1, pdf.page_count + 1):
-            yield from _page(pdf, number, inked)
+        pages = pdf.pages(list(range(1, pdf.page_count + 1)))
+        for ink in recognised(pages, path, path.name, "", AS_NEEDED):
+            yield from _page(ink, inked)
     document = read(path)
     out: Counter[str] = Counter()
     for text in [*document.texts(), *(f.text for f in document.furniture)]:
@@ -63,8 +65,9 @@ def _characters(text: str) -> Iterator[str]:
     return (c for c in text if not c.isspace())
 
 
-def _page(pdf: PdfFile, number: int, inked: Counter[str]) -> Iterator[str]:
-    items, drafts, layout = read_page(pdf.page(number), find_method("combined"))
+def _page(ink: PageInk, inked: Counter[str]) -> Iterator[str]:
+    number = ink.number
+    items, drafts, layout = read_page(ink, find_method("combined"))
     words = Counter(c for text in layout.words.texts for c in text if not c.isspace())
     inked += words
     uses = Counter(w for d in drafts for w in [*(i for c in d.cells for i in c.words), *d.caption])
