@@ -23,7 +23,8 @@ from wennak.bench.grid import grid_of
 from wennak.demo.scans import draw_scan
 from wennak.errors import DamagedPdf, UsageError
 from wennak.ink import Grey, PdfFile
-from wennak.scan import PageKind, Recognition, as_pdf, installed_languages, page_kind
+from wennak.scan import PageKind, Recognition, installed_languages, page_kind
+from wennak.scan.files import as_pdf
 from wennak.scan.light import even_light
 from wennak.scan.marks import find_marks, squares
 from wennak.scan.pieces import find_pieces

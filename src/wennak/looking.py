@@ -4,8 +4,6 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from PIL import Image
-
 from .emit import look_page, overlay, write_whole
 from .errors import UsageError
 from .ink.raster import cropped, page_pictures
@@ -28,6 +26,8 @@ def look(
     Writes one PNG a page and `index.html`, which shows all of them beside what was read; returns the paths,
     `index.html` first. Raises SourceError and UsageError as `read` does, and UsageError if `out` is a file.
     """
+    from PIL.Image import Resampling
+
     folder = Path(out)
     if folder.exists() and not folder.is_dir():
         raise UsageError(f"{out} is a file; name a folder to write to.")
@@ -38,7 +38,7 @@ def look(
     names: dict[int, str] = {}
     for number, picture, scale in page_pictures(opened(source)[1], numbers, document.source, password):
         names[number] = f"page-{number}.png"
-        picture = picture.rotate(turned[number], Image.Resampling.BICUBIC, fillcolor="white")
+        picture = picture.rotate(turned[number], Resampling.BICUBIC, fillcolor="white")
         overlay(picture, document, number, scale).save(folder / names[number])
     index = folder / "index.html"
     write_whole(index, look_page(document, names))

@@ -25,7 +25,7 @@ from .layout import (
 from .measures import page_and_box, points
 from .model import Block, Box, Document, Finding, PageSize, Table
 from .pages import page_numbers
-from .scan import AS_NEEDED, Recognition, as_pdf, is_picture, recognised
+from .scan import AS_NEEDED, Recognition, is_picture, recognised
 from .stubs import set_hierarchy
 from .tables import (
     Method,
@@ -152,12 +152,19 @@ def opened(source: str | Path | bytes, name: str | None = None) -> tuple[str, Pa
     """
     if isinstance(source, bytes):
         name = name or "document.pdf"
-        return name, as_pdf(source, name) if is_picture(source) else source
+        return name, _as_pdf(source, name) if is_picture(source) else source
     path = existing(source)
     if path.is_dir():
         raise NotPdf(f"{source} is a folder; name one PDF, or convert the folder.")
     name = name or path.name
-    return name, as_pdf(path, name) if is_picture(path) else path
+    return name, _as_pdf(path, name) if is_picture(path) else path
+
+
+def _as_pdf(source: Path | bytes, name: str) -> bytes:
+    # What opens pictures is loaded only where there is one.
+    from .scan.files import as_pdf
+
+    return as_pdf(source, name)
 
 
 @dataclass(slots=True)

@@ -15,22 +15,11 @@ from ..errors import DamagedPdf
 from .marks import letter_heights
 from .threshold import inked
 
-SUFFIXES = (".png", ".jpg", ".jpeg", ".tif", ".tiff")
 # Resolutions that a file may name and be believed (dots an inch).
 BELIEVED = (50.0, 1300.0)
 # Where a file names none, its letters are taken to be this high (points): most of those of text of 10 points.
 LETTER = 5.5
 USUAL = 200.0
-
-
-def is_picture(source: Path | bytes) -> bool:
-    """Return whether a file is a PNG, JPEG or TIFF, by its first bytes."""
-    if isinstance(source, Path):
-        with source.open("rb") as file:
-            head = file.read(8)
-    else:
-        head = source[:8]
-    return head.startswith((b"\x89PNG\r\n\x1a\n", b"\xff\xd8\xff", b"II*\0", b"MM\0*"))
 
 
 def as_pdf(source: Path | bytes, name: str) -> bytes:

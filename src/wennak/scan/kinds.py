@@ -1,8 +1,9 @@
-"""What kind of page this is: text, a picture, a picture under text, or both side by side."""
+"""What kind of file or page this is: a picture, text, a picture under text."""
 
 from __future__ import annotations
 
 import enum
+from pathlib import Path
 
 import numpy as np
 
@@ -20,6 +21,16 @@ class PageKind(enum.Enum):
     TEXT = "text"
     PICTURE = "picture only"
     LAYERED = "picture under a text layer"
+
+
+def is_picture(source: Path | bytes) -> bool:
+    """Return whether a file is a PNG, JPEG or TIFF, by its first bytes."""
+    if isinstance(source, Path):
+        with source.open("rb") as file:
+            head = file.read(8)
+    else:
+        head = source[:8]
+    return head.startswith((b"\x89PNG\r\n\x1a\n", b"\xff\xd8\xff", b"II*\0", b"MM\0*"))
 
 
 def page_kind(ink: PageInk) -> PageKind:

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import itertools
-
 import numpy as np
 
 from ..ink import Ints
@@ -50,8 +48,7 @@ def miscounted(read: Read, marks: Marks, own: Ints) -> bool:
 
     Digits that touch are one mark: fewer marks than digits are no miscount where one is wide.
     """
-    starts = [0, *(k for k in range(1, len(read.texts)) if read.blank[k]), len(read.texts)]
-    for a, b in itertools.pairwise(starts):
+    for a, b in read.words():
         word = read.texts[a:b]
         if sum(text.isdigit() for text in word) < 2 or not all(_of_number(text) for text in word):
             continue
@@ -78,9 +75,7 @@ def with_blanks(read: Read, marks: Marks, own: Ints) -> Read:
     if len(read.texts) < 3 or len(own) < 3:
         return read
     reach = np.maximum.accumulate(marks.x1[own])
-    gap = (marks.x0[own][1:] - reach[:-1]) / np.median(
-        marks.h[own][marks.h[own] >= DIGIT * marks.h[own].max()]
-    )
+    gap = (marks.x0[own][1:] - reach[:-1]) / _baseline(marks, own)[1]
     wide = np.flatnonzero((gap > BLANK) & (gap > APART * max(float(np.median(gap)), 0.0)))
     for k in wide.tolist():
         middle = (reach[k] + marks.x0[own[k + 1]]) / 2
@@ -102,16 +97,13 @@ def with_points(read: Read, marks: Marks, own: Ints) -> Read:
     small marks that stand low between them are points and commas. `own` is sorted by x.
     """
     out = Read()
-    if not read.texts:
-        return out
-    starts = [0, *(k for k in range(1, len(read.texts)) if read.blank[k]), len(read.texts)]
-    for a, b in itertools.pairwise(starts):
+    for a, b in read.words():
         word = read.texts[a:b]
         inside = _inside(marks, own, read.x0[a], max(read.x1[a:b]))
         aligned = _aligned(word, marks, inside) if sum(text.isdigit() for text in word) > 1 else None
         if aligned is None:
             for k in range(a, b):
-                out.put(read.texts[k], read.x0[k], read.x1[k], read.sure[k], read.blank[k], read.others[k])
+                out.put(read.texts[k], read.x0[k], read.x1[k], read.sure[k], read.blank[k])
             continue
         at = a
         for n, mark in enumerate(aligned):
@@ -122,10 +114,10 @@ def with_points(read: Read, marks: Marks, own: Ints) -> Read:
                     # A point that no mark shows.
                     out.put(read.texts[at], x0, x0, min(read.sure[at], UNSEEN), blank)
                     at, blank = at + 1, False
-                out.put(read.texts[at], x0, x1, read.sure[at], blank, read.others[at])
+                out.put(read.texts[at], x0, x1, read.sure[at], blank)
                 at += 1
             elif at < b and read.texts[at] in _POINTS:
-                out.put(read.texts[at], x0, x1, read.sure[at], blank, read.others[at])
+                out.put(read.texts[at], x0, x1, read.sure[at], blank)
                 at += 1
             else:
                 base = _baseline(marks, inside)

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import importlib.util
+import itertools
 import os
 import sys
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Protocol
@@ -21,7 +22,7 @@ PACKAGES = ("eng", "deu")
 @dataclass(slots=True)
 class Read:
     """What was read in a picture of a line: characters from left to right, where each begins and ends in
-    pixels, how sure it is (0..1), whether a blank stands before it, and what else it may be.
+    pixels, how sure it is (0..1), and whether a blank stands before it.
     """
 
     texts: list[str] = field(default_factory=list)
@@ -29,7 +30,6 @@ class Read:
     x1: list[float] = field(default_factory=list)
     sure: list[float] = field(default_factory=list)
     blank: list[bool] = field(default_factory=list)
-    others: list[str] = field(default_factory=list)
 
     def placed(self, left: float, scale: float) -> Read:
         """Return the same on the page, of which the picture shows what lies right of `left` at a scale."""
@@ -37,11 +37,17 @@ class Read:
         self.x1 = [left + x / scale for x in self.x1]
         return self
 
-    def put(self, text: str, x0: float, x1: float, sure: float, blank: bool, others: str = "") -> None:
+    def words(self) -> Iterator[tuple[int, int]]:
+        """Yield the first character of each word and the one after its last."""
+        if self.texts:
+            begins = (k for k in range(1, len(self.texts)) if self.blank[k])
+            yield from itertools.pairwise([0, *begins, len(self.texts)])
+
+    def put(self, text: str, x0: float, x1: float, sure: float, blank: bool) -> None:
         """Add a character."""
         for column, value in zip(
-            (self.texts, self.x0, self.x1, self.sure, self.blank, self.others),
-            (text, x0, x1, sure, blank, others),
+            (self.texts, self.x0, self.x1, self.sure, self.blank),
+            (text, x0, x1, sure, blank),
             strict=True,
         ):
             column.append(value)  # type: ignore[attr-defined]

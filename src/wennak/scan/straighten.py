@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 from PIL import Image
+from scipy import ndimage
 
 from ..ink import Floats, Ints
 from .picture import Grey
@@ -65,8 +66,6 @@ def _coarse(grey: Grey, step: int) -> Floats:
 
 def _darkness(small: Floats) -> Floats:
     """How much darker than its surroundings each pixel is, 0..1 of the range of the page."""
-    from scipy import ndimage
-
     around = ndimage.uniform_filter(ndimage.maximum_filter(small, 9), 25)
     span = max(1.0, float(np.percentile(around, 90) - small.min()))
     dark: Floats = np.clip((around - small) / span, 0.0, 1.0)
