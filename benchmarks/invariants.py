@@ -41,8 +41,7 @@ def violations(path: Path) -> Iterator[str]:
     """Yield a sentence for everything that does not hold of the PDF at `path`."""
     inked: Counter[str] = Counter()
     with PdfFile(path, path.name) as pdf:
-        pages = pdf.pages(list(range(1, pdf.page_count + 1)))
-        for ink in recognised(pages, path, path.name, "", AS_NEEDED):
+        for ink in recognised(pdf, list(range(1, pdf.page_count + 1)), AS_NEEDED):
             yield from _page(ink, inked)
     document = read(path)
     out: Counter[str] = Counter()

@@ -75,7 +75,7 @@ def read(
         parts: list[Part] = []
         marks: list[tuple[int, int]] = []
         last: Placed | None = None
-        for ink in recognised(pdf.pages(numbers), data, name, password, recognition):
+        for ink in recognised(pdf, numbers, recognition):
             items, drafts, layout = read_page(ink, reader)
             width, height = round(ink.width, 2), round(ink.height, 2)
             label = pdf.page_label(ink.number)
@@ -113,7 +113,7 @@ def read_table(
     with PdfFile(data, name, password) as pdf:
         sizes = {n: pdf.page_size(n) for n in range(1, pdf.page_count + 1)}
         page, box = page_and_box(region, sizes)
-        (ink,) = recognised([pdf.page(page)], data, name, password, recognition)
+        (ink,) = recognised(pdf, [page], recognition)
         layout = lay_out(ink)
         width = sizes[page][0]
         # On a page that is read sideways, columns part along its height.

@@ -19,14 +19,14 @@ def write_collection(folder: Path) -> list[Path]:
     """Copy the collection into folders and return the paths of the papers and scans.
 
     `papers` holds the PDFs and their truth, `typed` the same tables as HTML with a clerk's slips: what some
-    other way of getting at them might give, to be measured beside the methods. `scans` holds a scan and a
-    photograph, which show their text as pictures only.
+    other way of getting at them might give, to be measured beside the methods. `scans` holds what says its
+    text to the eye only: a scan, a photograph, and a notice whose font names no characters.
     """
     written = []
     for name in file_names():
         path = Path(name)
         target = folder / "papers" / name
-        if path.stem.endswith(("-scan", "-photo")):
+        if path.stem.endswith(("-scan", "-photo", "-nameless")):
             target = folder / "scans" / name
         elif path.suffix == ".typed":
             target = folder / "typed" / f"{path.stem}.html"

@@ -41,8 +41,9 @@ from reportlab.platypus import (
     TableStyle,
 )
 
+from .nameless import draw_nameless
 from .scans import draw_photo, draw_scan
-from .scenario import BOARD, PAPERS, SEED, Entry, Paper, Sheet, misprinted_ledger
+from .scenario import BOARD, PAPERS, SEED, Entry, Paper, Sheet, misprinted_ledger, quay_rules
 
 BODY = {"fontName": "Helvetica", "fontSize": 10, "leading": 13.5}
 STYLES = {
@@ -482,6 +483,8 @@ def draw_all(folder: Path) -> None:
         (folder / f"{paper.name}.html").write_text(truth(paper, pdf), encoding="utf-8", newline="\n")
         (folder / f"{paper.name}.typed").write_text(typed(paper), encoding="utf-8", newline="\n")
     draw_scan(folder / "engine-inspection.pdf", folder / "engine-inspection-scan.pdf")
+    typeset = Path(matplotlib.get_data_path()) / "fonts" / "ttf" / "cmr10.ttf"
+    draw_nameless(folder / "quay-rules-nameless.pdf", [quay_rules()], typeset, "bitmaps")
     with tempfile.TemporaryDirectory() as scratch:
         # The copy that went on the wall bears a wrong digit.
         copy = Path(scratch) / "berth-ledger.pdf"

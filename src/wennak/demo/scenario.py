@@ -33,6 +33,20 @@ class Sheet:
     body: list[list[Entry]]
 
 
+@dataclass(frozen=True, slots=True)
+class Line:
+    """A line of text: where it begins on the page (points from the top left), its size, and what it says."""
+
+    x: float
+    y: float
+    size: float
+    text: str
+
+
+# From where to where a rule is drawn: x0, y0, x1, y1.
+Rule = tuple[float, float, float, float]
+
+
 @dataclass(slots=True)
 class Paper:
     """A document: its parts in order. A part is a Sheet or a (style, text) pair.
@@ -331,6 +345,35 @@ def misprinted_ledger() -> Paper:
     row = next(k for k, entries in enumerate(sheet.body) if "8" in entries[3].text and entries[0].text)
     sheet.body[row][3] = replace(sheet.body[row][3], text=sheet.body[row][3].text.replace("8", "3", 1))
     return paper
+
+
+def quay_rules() -> tuple[list[Line], list[Rule]]:
+    """A notice as an old typesetting program wrote it: lines of text at places on the page, and rules."""
+    text = [
+        (18.0, "Rules of the quay"),
+        (11.0, "Vessels lie at the quay at their own risk. Lines are to be doubled when the harbour"),
+        (11.0, "office hoists the black ball; who leaves fenders on the wall pays for them. Fuel is sold"),
+        (11.0, 'from 7 to 19 hours, ice from 5. "Keep the crane\'s swing clear" means every day.'),
+        (14.0, "Charges for the use of the crane"),
+    ]
+    lines = []
+    y = 70.0
+    for size, words in text:
+        y += 2 * size if size > 11 else 15
+        lines.append(Line(64, y, size, words))
+    rows = [
+        ("Lift", "Up to, kg", "Crowns"), ("Nets and boxes", "250", "14.50"), ("Engine parts", "900", "62.75"),
+        ("Small boats", "2,400", "138.00"), ("Containers", "6,000", "371.20"),
+    ]  # fmt: skip
+    rules: list[Rule] = []
+    y += 14
+    for row in rows:
+        rules.append((64, y, 420, y))
+        y += 18
+        lines += [Line(x, y - 5, 11.0, cell) for x, cell in zip((68, 234, 344), row, strict=True)]
+    rules.append((64, y, 420, y))
+    lines.append(Line(64, y + 30, 11.0, "J. Quill, harbour master, Hollinquay, 9 June"))
+    return lines, rules
 
 
 def _account(ore: int) -> str:

@@ -1,6 +1,7 @@
 """PDF bytes -> what is drawn on each page: glyphs, strokes, fills, pictures."""
 
 from .arrays import (
+    UNKNOWN,
     Bools,
     Fills,
     Floats,
@@ -14,14 +15,35 @@ from .arrays import (
     TextKind,
     Texts,
     columns_of,
+    is_unknown,
 )
-from .file import PdfFile
+from .file import UNKNOWN_CHARACTERS, PdfFile, unknown_characters
 from .font import TextTable
 from .navigation import OutlineItem, StructureTree
 from .raster import Grey, page_grey
 
 __all__ = [
-    "Bools", "Fills", "Floats", "FontFacts", "Glyphs", "Grey", "Ints", "OutlineItem", "PageInk", "PdfFile",
-    "Pictures", "Shapes", "Strokes", "StructureTree", "TextKind", "TextTable", "Texts", "columns_of",
+    "UNKNOWN",
+    "UNKNOWN_CHARACTERS",
+    "Bools",
+    "Fills",
+    "Floats",
+    "FontFacts",
+    "Glyphs",
+    "Grey",
+    "Ints",
+    "OutlineItem",
+    "PageInk",
+    "PdfFile",
+    "Pictures",
+    "Shapes",
+    "Strokes",
+    "StructureTree",
+    "TextKind",
+    "TextTable",
+    "Texts",
+    "columns_of",
+    "is_unknown",
     "page_grey",
+    "unknown_characters",
 ]  # fmt: skip

@@ -37,6 +37,8 @@ class _Columns:
         return type(self)(*[getattr(self, name)[index] for name in self.types()])
 
 
+# What stands for a character that nothing names.
+UNKNOWN = "\ufffd"
 C = TypeVar("C", bound=_Columns)
 
 
@@ -189,6 +191,16 @@ class PageInk:
     notes: list[tuple[str, str]] = field(default_factory=list)
     source: Literal["text", "picture"] = "text"
     turned: float = 0.0
+
+
+def is_unknown(ink: PageInk) -> Bools:
+    """Return which glyphs of a page are characters that nothing names."""
+    texts = ink.texts
+    one = np.flatnonzero(texts.length == 1)
+    unknown = np.zeros(len(texts.length), dtype=np.bool_)
+    unknown[one] = texts.codes[texts.start[one]] == ord(UNKNOWN)
+    found: Bools = unknown[ink.glyphs.text]
+    return found
 
 
 def columns_of(kind: type[C], rows: Sequence[tuple[float, ...]]) -> C:

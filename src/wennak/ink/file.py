@@ -15,10 +15,10 @@ import numpy as np
 import pikepdf
 
 from ..errors import DamagedPdf, LockedPdf, NotPdf
-from .arrays import Fills, Glyphs, PageInk, Pictures, Shapes, Strokes, columns_of
+from .arrays import Fills, Glyphs, PageInk, Pictures, Shapes, Strokes, columns_of, is_unknown
 from .collected import Matrix
 from .content import Walk
-from .font import UNKNOWN, Font, TextTable, without_controls
+from .font import Font, TextTable, without_controls
 from .fonts import load_font
 from .graphics import decode_graphics, decode_pictures
 from .navigation import OutlineItem, StructureTree, page_links, read_outline, read_structure
@@ -29,6 +29,8 @@ from .underscores import draw_underscores
 # What the object library says of damage it mended is no message to the user of this one.
 logging.getLogger("pikepdf").addHandler(logging.NullHandler())
 
+# The kind of a note on fonts that do not say what their characters are.
+UNKNOWN_CHARACTERS = "unknown-characters"
 _MAX_SIDE = 14_400 * 75  # user space units; beyond it a page is not meant to be seen (annex C.2)
 
 
@@ -39,7 +41,7 @@ class PdfFile:
     """
 
     def __init__(self, source: Path | bytes, name: str, password: str = "") -> None:
-        self.name = name
+        self.source, self.name, self.password = source, name, password
         self._pdf = _open(source, name, password)
         self._texts = TextTable()
         self._fonts: list[Font] = []
@@ -145,7 +147,7 @@ class PdfFile:
             notes=notes + collected.notes,
         )
         _mark_covered(ink)
-        self._note_unknown(ink)
+        ink.notes += unknown_characters(ink)
         return ink
 
     def page_size(self, number: int) -> tuple[float, float]:
@@ -186,18 +188,19 @@ class PdfFile:
                 self._font_numbers[key] = found
         return found
 
-    def _note_unknown(self, ink: PageInk) -> None:
-        """List the fonts whose characters are not known, with the number of glyphs concerned."""
-        unknown = self._texts.index.get(UNKNOWN)
-        if unknown is None:
-            return
-        without = ink.glyphs.text == unknown
-        if not without.any():
-            return
-        fonts, counts = np.unique(ink.glyphs.font[without], return_counts=True)
-        for font, count in zip(fonts.tolist(), counts.tolist(), strict=True):
-            name = ink.fonts[font].name or "without a name"
-            ink.notes.append(("unknown-characters", f"{count} characters of the font {name} have no Unicode"))
+
+def unknown_characters(ink: PageInk) -> list[tuple[str, str]]:
+    """Return a note for each font of a page whose characters are not known, with the number of glyphs
+    concerned.
+    """
+    fonts, counts = np.unique(ink.glyphs.font[is_unknown(ink)], return_counts=True)
+    return [
+        (
+            UNKNOWN_CHARACTERS,
+            f"{count} characters of the font {ink.fonts[font].name or 'without a name'} have no Unicode",
+        )
+        for font, count in zip(fonts.tolist(), counts.tolist(), strict=True)
+    ]
 
 
 def _open(source: Path | bytes, name: str, password: str) -> pikepdf.Pdf:

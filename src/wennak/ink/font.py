@@ -11,9 +11,8 @@ from dataclasses import dataclass, field
 import numpy as np
 import numpy.typing as npt
 
-from .arrays import Floats, FontFacts, Ints, TextKind, Texts
+from .arrays import UNKNOWN, Floats, FontFacts, Ints, TextKind, Texts
 
-UNKNOWN = "\ufffd"
 Octets = npt.NDArray[np.uint8]
 # Joined bytes of strings and the length of each -> joined codes and the number of codes of each.
 Split = Callable[[Octets, Ints], tuple[Ints, Ints]]
@@ -47,6 +46,14 @@ class TextTable:
             self.strings.append(text)
             self._columns = None
         return found
+
+    def put_unknown(self) -> int:
+        """Return a new index for what is not known: the same for all glyphs of one code of one font only, so
+        that they can be told apart later.
+        """
+        self.strings.append(UNKNOWN)
+        self._columns = None
+        return len(self.strings) - 1
 
     def columns(self) -> Texts:
         """Return the texts met so far as columns."""
@@ -118,8 +125,10 @@ class Font:
 
     def _learn(self, codes: Ints) -> None:
         for code in codes.tolist():
-            width, text = self.lookup(code)
-            self._widths[code], self._ids[code] = width, self.texts.put(standard_text(text))
+            self._widths[code], text = self.lookup(code)
+            text = standard_text(text)
+            unknown = text == UNKNOWN or (len(text) == 1 and "\ue000" <= text <= "\uf8ff")
+            self._ids[code] = self.texts.put_unknown() if unknown else self.texts.put(text)
 
 
 def decode_bytes(fonts: Sequence[Font], which: Ints, codes: Ints) -> tuple[Floats, Ints]:

@@ -11,10 +11,10 @@ import numpy as np
 import pikepdf
 from pikepdf import Name
 
-from .arrays import FontFacts, Ints
+from .arrays import UNKNOWN, FontFacts, Ints
 from .cids import collection
 from .cmap import CMap, parse_cmap
-from .font import UNKNOWN, Font, Octets, Split, TextTable
+from .font import Font, Octets, Split, TextTable
 from .font_facts import (
     base_name,
     dictionary,

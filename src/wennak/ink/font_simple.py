@@ -9,9 +9,9 @@ import numpy as np
 import pikepdf
 from pikepdf import Name
 
-from .arrays import FontFacts, Ints
+from .arrays import UNKNOWN, FontFacts, Ints
 from .encodings import encoding, name_to_text, standard_metrics
-from .font import UNKNOWN, Font, Octets, TextTable
+from .font import Font, Octets, TextTable
 from .font_facts import (
     base_name,
     dictionary,

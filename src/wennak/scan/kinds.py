@@ -3,16 +3,19 @@
 from __future__ import annotations
 
 import enum
+from collections.abc import Collection
 from pathlib import Path
 
 import numpy as np
 
-from ..ink import Bools, PageInk, TextKind
+from ..ink import Bools, PageInk, TextKind, is_unknown
 
 # Pictures over this share of a page, with next to no text seen, are a scan of it.
 SCANNED = 0.4
 # A page shows text where it has this many characters.
 FEW = 12
+# A font names no characters where a page shows so many of its glyphs without any.
+MANY = 12
 
 
 class PageKind(enum.Enum):
@@ -54,3 +57,12 @@ def _said(ink: PageInk) -> Bools:
         return np.zeros(0, dtype=np.bool_)
     said: Bools = ink.texts.kind[ink.glyphs.text] > TextKind.BLANK
     return said
+
+
+def nameless_fonts(ink: PageInk, names: Collection[int]) -> bool:
+    """Return whether a page shows a font that names no characters; `names` are the texts known by now."""
+    unknown = is_unknown(ink)
+    if unknown.sum() < MANY:
+        return False
+    unknown &= ~np.isin(ink.glyphs.text, list(names))
+    return bool((np.bincount(ink.glyphs.font[unknown]) >= MANY).any())

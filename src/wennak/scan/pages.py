@@ -2,16 +2,19 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterator
 from dataclasses import dataclass
-from pathlib import Path
+from typing import TYPE_CHECKING
 
 import numpy as np
 
 from ..errors import DamagedPdf, UsageError
-from ..ink import PageInk, TextKind, page_grey
-from .kinds import PageKind, page_kind
+from ..ink import UNKNOWN_CHARACTERS, PageInk, PdfFile, TextKind, is_unknown, page_grey, unknown_characters
+from .kinds import PageKind, nameless_fonts, page_kind
 from .recogniser import COMMAND, Recogniser, open_recogniser
+
+if TYPE_CHECKING:
+    from .naming import Name
 
 MODES = ("auto", "never", "always")
 # Pictures of a page are read at their own resolution between these (dots an inch).
@@ -41,16 +44,27 @@ class Recognition:
 AS_NEEDED = Recognition()
 
 
-def recognised(
-    pages: Iterable[PageInk], source: Path | bytes, name: str, password: str, how: Recognition
-) -> Iterator[PageInk]:
-    """Yield the pages; of those whose text stands in their picture only, what can be read there.
+def recognised(pdf: PdfFile, numbers: list[int], how: Recognition) -> Iterator[PageInk]:
+    """Yield pages; of those whose text stands in their picture only, what can be read there, and of those
+    whose fonts name no characters, what these show.
 
     Each page says in its notes what could not be read, or is in doubt. Raises UsageError for a language that
     is not installed, where there is a page to recognise.
     """
     recogniser: Recogniser | None = None
-    for ink in pages:
+    names: dict[int, Name] = {}
+    looked = False
+    for ink in pdf.pages(numbers):
+        if how.mode != "never" and nameless_fonts(ink, names):
+            recogniser = recogniser or open_recogniser(how.languages)
+            if recogniser is None:
+                said = f"a font on page {ink.number} names no characters; to read them: {COMMAND}"
+                ink.notes.append(("nameless-font", said))
+            else:
+                names |= _names(pdf, ink, recogniser, names, looked)
+                looked = True
+        if names:
+            ink = _named(ink, names)
         kind = page_kind(ink)
         page = f"page {ink.number}"
         if kind is PageKind.LAYERED and how.mode == "auto":
@@ -68,10 +82,10 @@ def recognised(
             ink.notes.append(("picture-only", said))
             yield ink
             continue
-        yield _read(ink, source, name, password, recogniser)
+        yield _read(ink, pdf, recogniser)
 
 
-def _read(ink: PageInk, source: Path | bytes, name: str, password: str, recogniser: Recogniser) -> PageInk:
+def _read(ink: PageInk, pdf: PdfFile, recogniser: Recogniser) -> PageInk:
     from .page import read_picture
 
     if int((ink.pictures.columns * ink.pictures.lines).max(initial=0)) > MAX_SAMPLES:
@@ -79,7 +93,7 @@ def _read(ink: PageInk, source: Path | bytes, name: str, password: str, recognis
         ink.notes.append(("huge-picture", said))
         return ink
     try:
-        grey = page_grey(source, ink.number, name, password, resolution(ink) / 72)
+        grey = page_grey(pdf.source, ink.number, pdf.name, pdf.password, resolution(ink) / 72)
     except DamagedPdf:
         said = f"the picture of page {ink.number} is damaged and was not read"
         ink.notes.append(("damaged-picture", said))
@@ -93,6 +107,41 @@ def _read(ink: PageInk, source: Path | bytes, name: str, password: str, recognis
         page.notes.append(
             ("nothing-recognised", f"nothing was recognised in the picture of page {ink.number}")
         )
+    return page
+
+
+def _names(
+    pdf: PdfFile, ink: PageInk, recogniser: Recogniser, known: dict[int, Name], looked: bool
+) -> dict[int, Name]:
+    """What the unknown texts of a document show: of its first pages, then of each that has others."""
+    from .naming import find_names
+    from .specimens import PAGES, drawn, find_specimens
+
+    first = () if looked else range(1, min(pdf.page_count, PAGES) + 1)
+    try:
+        specimens = find_specimens([*pdf.pages([k for k in first if k != ink.number]), ink], known)
+        return find_names(drawn(pdf, specimens), recogniser)
+    except DamagedPdf:
+        return {}
+
+
+def _named(ink: PageInk, names: dict[int, Name]) -> PageInk:
+    """The page with what is known of its texts, and notes on it."""
+    from .naming import named
+
+    unknown = is_unknown(ink)
+    if not unknown.any():
+        return ink
+    page = named(ink, names)
+    read = unknown & ~is_unknown(page)
+    if read.any():
+        page.notes[:] = [note for note in page.notes if note[0] != UNKNOWN_CHARACTERS]
+        doubtful = int((page.glyphs.sure[read] < DOUBTFUL).sum())
+        said = (
+            f"{int(read.sum())} characters of page {ink.number} are in fonts that name none; "
+            f"they were told by their shapes, {doubtful} of them in doubt"
+        )
+        page.notes += [("told-by-shape", said), *unknown_characters(page)]
     return page
 
 

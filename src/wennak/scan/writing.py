@@ -7,9 +7,9 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 
 import numpy as np
-from PIL import Image
 
 from ..ink import Bools, Floats, Ints
+from .lines import line_picture
 from .marks import Marks
 from .picture import Grey, Mask
 from .pieces import Pieces
@@ -22,13 +22,9 @@ from .turned import LETTERS, find_turned
 HEIGHTS, SURE = (30.0, 38.0, 24.0), 0.85
 # How sure a number is at most whose digits are not as many as its marks.
 MISCOUNTED = 0.4
-# The margin of white around a piece, and the greatest width of its picture.
-MARGIN, MOST_WIDE = 10, 8000
 # Capitals are so many times as high as most letters; a piece that is higher or lower by less than this is
 # taken for one of the usual size.
 CAPITAL, NEAR = 1.35, (0.6, 1.3)
-# Around a piece so many pixels of the page are shown with it.
-AROUND = 4
 # What stands on its side is as sure as this.
 ON_SIDE = 0.75
 # Signs without letters and digits count where they are as sure as this.
@@ -171,7 +167,7 @@ def _looked_at(
     """
     best: tuple[bool, float, Read] = (False, -1.0, Read())
     for height in HEIGHTS:
-        picture, left, scale = _picture(light, box, tallest, height)
+        picture, left, scale = line_picture(light, box, tallest, height)
         read = recogniser.read(picture).placed(left, scale)
         if read.texts and (look := (not miscounted(read), min(read.sure), read))[:2] > best[:2]:
             best = look
@@ -221,18 +217,6 @@ def _tallest(marks: Marks, own: Ints) -> float:
     usual = CAPITAL * marks.height
     tallest = float(np.percentile(marks.h[own], 90))
     return usual if NEAR[0] * usual < tallest < NEAR[1] * usual else tallest
-
-
-def _picture(grey: Grey, box: Floats, tallest: float, height: float) -> tuple[Grey, float, float]:
-    """The picture of a piece for the recogniser, the x of its left edge on the page, and its scale."""
-    x0, y0, x1, y1 = box.astype(np.int64).tolist()
-    top, left = max(0, y0 - AROUND), max(0, x0 - AROUND)
-    part = Image.fromarray(np.ascontiguousarray(grey[top : y1 + AROUND, left : x1 + AROUND]))
-    scale = min(height / tallest, MOST_WIDE / part.width)
-    size = (max(8, round(part.width * scale)), max(8, round(part.height * scale)))
-    sheet = Image.new("L", (size[0] + 2 * MARGIN, size[1] + 2 * MARGIN), 255)
-    sheet.paste(part.resize(size, Image.Resampling.BICUBIC), (MARGIN, MARGIN))
-    return np.asarray(sheet), left - MARGIN / scale, scale
 
 
 def _strokes(marks: Marks) -> Floats:
