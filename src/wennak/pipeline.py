@@ -9,6 +9,7 @@ from pathlib import Path
 import numpy as np
 
 from .checks import find_checks
+from .corrections import correct
 from .errors import NotPdf, UsageError, existing
 from .ink import OutlineItem, PageInk, PdfFile
 from .layout import (
@@ -241,6 +242,21 @@ def _table(draft: TableDraft, layout: PageLayout) -> Table:
     return finished(draft, layout, confidences(layout, draft).tolist())
 
 
+def _corrected(table: Table, recognised: set[int]) -> list[Finding]:
+    """Correct what was misread in a table of pages that are pictures, as far as its sums prove it."""
+    if not any(place.page in recognised for cell in table.cells for place in cell.places):
+        return []
+    return [
+        Finding(
+            "corrected",
+            f'"{found.read}" was read in row {found.cell.row + 1} of a table, and changed into '
+            f'"{found.cell.text}": only so its sum comes out',
+            found.cell.places[0].page if found.cell.places else 0,
+        )
+        for found in correct(table)
+    ]
+
+
 def _judge(table: Table) -> None:
     """Note what a whole table, over all its pages, says of itself: its sums, and which rows head others."""
     table.checks = find_checks(table)
@@ -260,7 +276,9 @@ def _assemble(
     outline: list[OutlineItem],
 ) -> None:
     whole = {marks[index]: table for table, index in joined(parts)}
+    recognised = {page.number for page in document.pages if page.source == "picture"}
     for table in whole.values():
+        document.findings += _corrected(table, recognised)
         _judge(table)
 
     def table_at(page: int, index: int) -> Block | None:

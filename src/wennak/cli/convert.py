@@ -17,7 +17,7 @@ from ..scan import Recognition
 from .recognising import recognition_options
 
 # Findings that are said where nothing but the text is printed.
-TOLD = ("picture-only", "damaged-picture", "nameless-font", "told-by-shape")
+TOLD = ("picture-only", "damaged-picture", "nameless-font", "told-by-shape", "corrected")
 
 
 @click.command()

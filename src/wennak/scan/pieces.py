@@ -13,6 +13,8 @@ from .picture import Mask
 
 # Marks of letters are at least and at most so many times as high as most letters.
 LETTER = (0.5, 5.0)
+# A mark lower than this (heights of letters) may be a comma.
+LOW = 0.75
 # A dash or underscore is so wide and at most so high (heights of letters); it stands in or under the middle
 # of letters that reach so far above its lower edge.
 DASH, DASH_HEIGHT, DASH_REACH = (0.4, 6.0), 0.4, 0.8
@@ -48,8 +50,13 @@ def find_pieces(marks: Marks, frames: Bools, walls: Mask) -> Pieces:
     dash = ~letter & wide & (h < DASH_HEIGHT * height)
     dots = _leaders(marks, ~letter & ~dash & (np.maximum(w, h) < 0.45 * height))
     of = smeared(marks, letter, dash, walls)
+    # A low mark alone is a large comma or quotation mark of a line beside it.
+    alone = letter & (h < LOW * height) & (np.bincount(of[of >= 0], minlength=1)[of] == 1)
     small = ~letter & ~dash & ~dots & ~frames & (h < LETTER[1] * height) & (w < 3 * height)
-    of = _attached(marks, of, small, letter)
+    of = np.where(alone, -1, of)
+    of = _attached(marks, of, small | alone, letter & ~alone)
+    left = alone & (of < 0)
+    of[left] = of.max(initial=-1) + 1 + np.arange(left.sum())
     within = _within(marks, frames)
     of[within] = -1
     of[frames] = of.max(initial=-1) + 1 + np.arange(frames.sum())

@@ -140,10 +140,12 @@ def _lines(grey: Grey, seen: Grey, ink: Mask, height: float, dpi: float) -> tupl
         own = np.repeat(deep[:, steps[0] : steps[-1] + 1] > 0.6 * END * usual, step, axis=1)
         x = np.arange(low, high)
         there: Bools = np.any(own, axis=0)
+        # What stands near a line hides it; it goes on as it was before.
+        own = own[:, np.maximum.accumulate(np.where(there, np.arange(len(x)), 0))]
         top, bottom = own.argmax(axis=0) + r.start, r.start + own.shape[0] - own[::-1].argmax(axis=0)
-        above: Bools = ink[np.maximum(top - 2, 0), x] & there
-        below: Bools = ink[np.minimum(bottom + 1, len(ink) - 1), x] & there
-        touched = max(above.mean(), below.mean())
+        above: Bools = ink[np.maximum(top - 2, 0), x]
+        below: Bools = ink[np.minimum(bottom + 1, len(ink) - 1), x]
+        touched = max((above & there).mean(), (below & there).mean())
         if touched > TOUCHED:
             continue
         light = seen[r, low:high].min(axis=0) / 255

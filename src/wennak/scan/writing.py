@@ -7,6 +7,7 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 
 import numpy as np
+from scipy import ndimage
 
 from ..ink import Bools, Floats, Ints
 from .lines import line_picture
@@ -25,6 +26,8 @@ MISCOUNTED = 0.4
 # Capitals are so many times as high as most letters; a piece that is higher or lower by less than this is
 # taken for one of the usual size.
 CAPITAL, NEAR = 1.35, (0.6, 1.3)
+# So many pixels beside a rule are blurred by it.
+HALO = 3
 # What stands on its side is as sure as this.
 ON_SIDE = 0.75
 # Signs without letters and digits count where they are as sure as this.
@@ -74,7 +77,7 @@ def read_pieces(
     """Read every piece of a page, without its rules; `walls` are the pixels of the level ones, `squares` the
     marks that are check boxes, and those of them that are checked.
     """
-    light = np.where(ruled, np.uint8(255), grey)
+    light = _without_rules(grey, ruled, marks)
     order = np.argsort(pieces.of, kind="stable")
     bounds = np.searchsorted(pieces.of[order], np.arange(len(pieces.boxes) + 1))
     strokes = _strokes(marks)
@@ -106,6 +109,16 @@ def read_pieces(
     bold = _bold(stroke / size, np.abs(x1 - x0))
     said = [text for part in texts for text in part]
     return Writing(said, x0, x1, piece.astype(np.int64), baseline, size, sure, blank > 0, bold, angle)
+
+
+def _without_rules(grey: Grey, ruled: Mask, marks: Marks) -> Grey:
+    """The page without its rules, and without the blur beside them that is none of the marks'."""
+    kept = np.zeros(int(marks.labels.max()) + 1, dtype=np.bool_)
+    kept[marks.number] = True
+    written = ndimage.binary_dilation(kept[marks.labels], iterations=1)
+    beside = ndimage.binary_dilation(ruled, iterations=HALO) & ~written
+    out: Grey = np.where(ruled | beside, np.uint8(255), grey)
+    return out
 
 
 def _turned(

@@ -1,0 +1,99 @@
+"""Misread characters that a sum proves: one doubtful cell, one confusion, and the sum comes out."""
+
+from __future__ import annotations
+
+import dataclasses
+import re
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from .checks import find_checks
+from .model import Cell, Check, Table
+
+# Cells less sure than the first may have been misread; where one less sure than the second would do as well,
+# nothing is proved.
+DOUBTFUL, RIVAL = 0.6, 0.85
+# What is taken for each other where print is poor.
+CONFUSED = {
+    "0": "689", "1": "47", "2": "7", "3": "589", "4": "19", "5": "3689", "6": "058", "7": "12", "8": "03569",
+    "9": "03458", "O": "0", "o": "0", "S": "5", "l": "1", "I": "1", "|": "1", "B": "8", "Z": "2",
+}  # fmt: skip
+# A cell that a sum proves is as sure as this.
+PROVEN = 0.9
+# No more changes than this are tried on a table.
+MOST_TRIES = 600
+
+
+@dataclass(frozen=True, slots=True)
+class Correction:
+    """What was read in a cell of a table, and what sums prove it to be."""
+
+    cell: Cell
+    read: str
+
+
+def correct(table: Table) -> list[Correction]:
+    """Change doubtful cells of a table of which exactly one change of one character makes a sum come out.
+
+    A change counts that makes a failed check pass and none fail. Where several would do, none is made.
+    """
+    out: list[Correction] = []
+    tries = MOST_TRIES
+    checks = find_checks(table)
+    while failed := [check for check in checks if not check.passed]:
+        proofs: dict[tuple[int, int], list[tuple[int, str, list[Check]]]] = {}
+        for k, cell in enumerate(table.cells):
+            if cell.header or cell.confidence >= RIVAL or not _concerned(cell, failed):
+                continue
+            for text in _misread(cell.text):
+                tries -= 1
+                if tries < 0:
+                    return out
+                changed = find_checks(_with(table, k, text))
+                for check in failed:
+                    if _mends(check, checks, changed):
+                        proofs.setdefault((check.row, check.column), []).append((k, text, changed))
+        certain = [
+            found[0]
+            for found in proofs.values()
+            if len(found) == 1 and table.cells[found[0][0]].confidence < DOUBTFUL
+        ]
+        if not certain:
+            return out
+        k, text, checks = certain[0]
+        cell = table.cells[k]
+        out.append(Correction(cell, cell.text))
+        cell.text, cell.confidence = text, PROVEN
+    return out
+
+
+def _concerned(cell: Cell, failed: list[Check]) -> bool:
+    """Whether a cell is part of a sum that does not come out."""
+    return any(
+        check.column == cell.column if check.kind == "sum" else check.row == cell.row for check in failed
+    )
+
+
+def _misread(text: str) -> Iterator[str]:
+    """What may have been printed where a text was read: one character another, or a point more."""
+    for k, char in enumerate(text):
+        for other in CONFUSED.get(char, ""):
+            yield text[:k] + other + text[k + 1 :]
+    if re.fullmatch(r"\W*\d{3,}\W*", text):
+        last = max(k for k, char in enumerate(text) if char.isdigit()) + 1
+        yield f"{text[: last - 2]}.{text[last - 2 :]}"
+
+
+def _with(table: Table, cell: int, text: str) -> Table:
+    cells = list(table.cells)
+    cells[cell] = dataclasses.replace(cells[cell], text=text)
+    return dataclasses.replace(table, cells=cells)
+
+
+def _mends(check: Check, before: list[Check], after: list[Check]) -> bool:
+    """Whether a check that failed passes now, and no other fails that did not."""
+    passed = {(c.kind, c.row, c.column): c.passed for c in after}
+    worse = any(c.passed and not passed.get((c.kind, c.row, c.column), False) for c in before)
+    known = {(c.kind, c.row, c.column) for c in before}
+    new = any(not c.passed and (c.kind, c.row, c.column) not in known for c in after)
+    return passed.get((check.kind, check.row, check.column), False) and not worse and not new
