@@ -246,6 +246,25 @@ class TestReading(InFolder):
         self.assertEqual((failed.printed, failed.expected), (5163.75, 5113.75))
         self.assertGreaterEqual(sum(check.passed for check in table.checks), 3)
 
+    def test_pages_at_quarter_turns_are_read(self) -> None:
+        picture = page_of(self.scan("berth-ledger"), 170)
+        upright = grid_of(wennak.read(self.photo(picture)).tables[0]).cells
+        for turn in (Image.Transpose.ROTATE_90, Image.Transpose.ROTATE_180, Image.Transpose.ROTATE_270):
+            with self.subTest(turn=turn.name):
+                document = wennak.read(self.photo(picture.transpose(turn)))
+                (table,) = document.tables
+                found = grid_of(table).cells
+                self.assertGreater(len(set(found) & set(upright)) / len(upright), 0.95)
+                for cell in table.cells:
+                    for place in cell.places:
+                        self.assertLessEqual(place.box.x1, document.pages[0].width)
+                        self.assertLessEqual(place.box.y1, document.pages[0].height)
+
+    def photo(self, picture: Image.Image) -> Path:
+        path = self.folder / "photo.png"
+        picture.save(path, dpi=(170, 170))
+        return path
+
     def test_labels_on_their_side_are_read(self) -> None:
         picture = Image.new("L", (1000, 700), 255)
         words_of = page_of(pdf_of("BT /F1 11 Tf 72 700 Td (Harbour dues) Tj ET"), 200)

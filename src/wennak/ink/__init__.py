@@ -21,6 +21,7 @@ from .file import UNKNOWN_CHARACTERS, PdfFile, unknown_characters
 from .font import TextTable
 from .navigation import OutlineItem, StructureTree
 from .raster import Grey, page_grey
+from .upright import quarter_turns, turned, turned_back, turned_box
 
 __all__ = [
     "UNKNOWN",
@@ -45,5 +46,9 @@ __all__ = [
     "columns_of",
     "is_unknown",
     "page_grey",
+    "quarter_turns",
+    "turned",
+    "turned_back",
+    "turned_box",
     "unknown_characters",
 ]  # fmt: skip

@@ -4,12 +4,11 @@ from __future__ import annotations
 
 import numpy as np
 
-from ..ink import PageInk
+from ..ink import PageInk, quarter_turns, turned
 from .fields import find_fields
 from .page import PageLayout, find_dots
 from .rules import find_rules
 from .tags import read_tags
-from .upright import quarter_turns, turned
 from .words import find_words
 from .zones import find_zones
 

@@ -7,11 +7,10 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from ..ink import Floats, Ints, PageInk
+from ..ink import Floats, Ints, PageInk, turned_back, turned_box
 from ..model import Box, Place
 from .rules import Rules
 from .tags import Tags
-from .upright import turned_back, turned_box
 from .words import Words
 
 # A bullet drawn as a shape is of this size (em) and its middle stands this far before the text.

@@ -17,9 +17,11 @@ from ..ink import (
     Strokes,
     TextTable,
     columns_of,
+    turned,
 )
 from .light import Lit, even_light
 from .marks import Marks, find_marks, specks, squares, without
+from .orientation import runs_sideways, stands_on_head
 from .picture import Grey, Mask
 from .pieces import Pieces, find_pieces
 from .recogniser import Recogniser
@@ -43,9 +45,20 @@ _FONTS = [
 def read_picture(ink: PageInk, grey: Grey, recogniser: Recogniser) -> PageInk:
     """Return the page with what its picture shows: characters, rules and shades.
 
-    `grey` is the whole page as seen. Coordinates are those of the page with the picture turned level about
-    its middle.
+    `grey` is the whole page as seen, its writing level or at quarter turns. Coordinates are those of the page
+    with the picture turned level about its middle.
     """
+    turns = int(runs_sideways(find_marks(inked(grey), grey.shape[1] / ink.width * 72)))
+    while True:
+        upright = np.ascontiguousarray(np.rot90(grey, turns))
+        page = _read_upright(turned(ink, turns), upright, recogniser)
+        if turns > 1 or not stands_on_head(page, upright, recogniser):
+            return turned(page, (4 - turns) % 4)
+        turns += 2
+
+
+def _read_upright(ink: PageInk, grey: Grey, recogniser: Recogniser) -> PageInk:
+    """The same of a page whose writing runs from left to right."""
     dpi = grey.shape[1] / ink.width * 72
     skew = find_skew(grey)
     level = turned_by(grey, skew)

@@ -6,8 +6,8 @@ from dataclasses import replace
 
 import numpy as np
 
-from ..ink import Floats, PageInk
 from ..model import Box
+from .arrays import Floats, PageInk
 
 
 def quarter_turns(ink: PageInk) -> int:
