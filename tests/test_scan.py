@@ -60,6 +60,29 @@ def picture_pdf(data: bytes, width: int, height: int, **entries: object) -> byte
     return out.getvalue()
 
 
+def with_picture(picture: Image.Image, place: tuple[float, float, float, float], text: str) -> bytes:
+    """An A4 page that draws text over a picture at a place (left, lower edge, width, height)."""
+    pdf = pikepdf.new()
+    data = io.BytesIO()
+    picture.convert("L").save(data, "JPEG", quality=75)
+    image = pikepdf.Stream(
+        pdf, data.getvalue(), Type=Name.XObject, Subtype=Name.Image, Filter=Name.DCTDecode,
+        ColorSpace=Name.DeviceGray, BitsPerComponent=8, Width=picture.width, Height=picture.height,
+    )  # fmt: skip
+    font = Dictionary(
+        Type=Name.Font, Subtype=Name.Type1, BaseFont=Name.Helvetica, Encoding=Name.WinAnsiEncoding
+    )
+    page = pdf.add_blank_page(page_size=(595, 842))
+    page.Resources = Dictionary(
+        XObject=Dictionary(P=pdf.make_indirect(image)), Font=Dictionary(F1=pdf.make_indirect(font))
+    )
+    x, y, width, height = place
+    page.Contents = pdf.make_stream(f"q {width} 0 0 {height} {x} {y} cm /P Do Q {text}".encode())
+    out = io.BytesIO()
+    pdf.save(out)
+    return out.getvalue()
+
+
 def shared(found: Counter[str], wanted: Counter[str]) -> float:
     """F1 of two bags of words."""
     return 2 * (found & wanted).total() / max(1, found.total() + wanted.total())
@@ -308,9 +331,54 @@ class TestKindsOfPages(InFolder):
             pdf.pages[0].contents_add(layer)
             pdf.save(self.folder / "layered.pdf")
         self.assertIs(self.kind((self.folder / "layered.pdf").read_bytes()), PageKind.LAYERED)
-        document = wennak.read(self.folder / "layered.pdf")
-        self.assertEqual(list(document.texts()), ["The text of the layer"])
-        self.assertEqual([f.code for f in document.findings], ["text-layer"])
+
+    def test_a_picture_of_a_table_in_a_letter_is_read_in_its_place(self) -> None:
+        ledger = page_of(DEMO / "berth-ledger.pdf").crop((150, 400, 1550, 1400))
+        letter = "".join(
+            f"BT /F1 11 Tf 72 {780 - 15 * k} Td (Line {k} of the letter.) Tj ET " for k in range(6)
+        )
+        document = wennak.read(with_picture(ledger, (72, 358, 450, 322), letter))
+        self.assertEqual([f.code for f in document.findings], ["recognised-part"])
+        self.assertEqual(" ".join(document.texts()).count("of the letter."), 6)
+        (table,) = document.tables
+        wanted = wennak.read(DEMO / "berth-ledger.pdf").tables[0]
+        said, printed = (words(" ".join(c.text for c in t.cells)) for t in (table, wanted))
+        self.assertGreater(shared(said, printed), 0.95)
+        box = next(c for c in table.cells if c.text.startswith("Gannet")).places[0].box
+        self.assertTrue(72 < box.x0 < 200 and 842 - 680 < box.y0 < 842 - 600, box)
+        self.assertTrue(all(c.confidence < 1 for c in table.cells))
+
+    def test_photographs_and_plots_on_a_page_of_text_stay_pictures(self) -> None:
+        rng = np.random.default_rng(5)
+        photo = Image.fromarray(rng.integers(0, 255, (60, 80)).astype(np.uint8)).resize((800, 600))
+        plot = Image.new("L", (900, 600), 255)
+        pen = ImageDraw.Draw(plot)
+        pen.line([(k, 300 - int(200 * np.sin(k / 90))) for k in range(0, 900, 5)], fill=0, width=4)
+        for k in range(8):
+            pen.rectangle((100 * k + 20, 500 - 30 * k, 100 * k + 90, 600), fill=40)
+        text = "BT /F1 11 Tf 72 780 Td (The picture below shows the quay.) Tj ET "
+        for picture in (photo, plot):
+            document = wennak.read(with_picture(picture, (72, 300, 450, 300), text))
+            self.assertEqual([f.code for f in document.findings], [])
+
+    def test_a_text_layer_counts_where_it_says_what_the_picture_shows(self) -> None:
+        page = page_of(DEMO / "berth-ledger.pdf", 150)
+        line = "Charges at Hollinquay, in crowns. Credits stand in parentheses."
+        for said, code in ((line, "text-layer"), ("qx jzv kkw wyq zzj vxq jkz qqw xzv", "wrong-text-layer")):
+            with self.subTest(code):
+                place = self.place_of("Charges at Hollinquay")
+                layer = f"BT 3 Tr /F1 {place[2]:.2f} Tf {place[0]:.1f} {842 - place[1]:.1f} Td ({said}) Tj ET"
+                document = wennak.read(with_picture(page, (0, 0, 595, 842), layer))
+                self.assertEqual(document.findings[0].code, code)
+                self.assertEqual(bool(document.tables), code == "wrong-text-layer")
+
+    def place_of(self, beginning: str) -> tuple[float, float, float]:
+        """Where a line of the ledger begins on an A4 page, and its size."""
+        with PdfFile(DEMO / "berth-ledger.pdf", "ledger") as pdf:
+            ink = pdf.page(1)
+        said = "".join(ink.texts.strings[k] for k in ink.glyphs.text.tolist())
+        k = said.index(beginning)
+        return float(ink.glyphs.x[k]), float(ink.glyphs.y[k]), float(ink.glyphs.size[k])
 
     def test_what_is_not_recognised_is_said(self) -> None:
         never = run("convert", DEMO / "engine-inspection-scan.pdf", "--recognise", "never")

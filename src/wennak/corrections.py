@@ -8,11 +8,10 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from .checks import find_checks
-from .model import Cell, Check, Table
+from .model import DOUBTFUL, Cell, Check, Table
 
-# Cells less sure than the first may have been misread; where one less sure than the second would do as well,
-# nothing is proved.
-DOUBTFUL, RIVAL = 0.6, 0.85
+# Cells in doubt may have been misread; where one less sure than this would do as well, nothing is proved.
+RIVAL = 0.85
 # What is taken for each other where print is poor.
 CONFUSED = {
     "0": "689", "1": "47", "2": "7", "3": "589", "4": "19", "5": "3689", "6": "058", "7": "12", "8": "03569",

@@ -16,6 +16,10 @@ if TYPE_CHECKING:
     from .emit import Passage
 
 
+# Cells and words less sure than this are in doubt.
+DOUBTFUL = 0.6
+
+
 @dataclass(slots=True)
 class Box:
     """An upright rectangle, in points: left, top, right, bottom."""

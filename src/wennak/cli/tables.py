@@ -15,14 +15,12 @@ from rich.text import Text
 from ..checks import said_of, total_rows
 from ..emit import TABLE_FORMATS, table_bytes, write_whole
 from ..errors import UsageError
-from ..model import Table
+from ..model import DOUBTFUL, Table
 from ..pipeline import DEFAULT_METHOD, read, read_table
 from ..scan import Recognition
 from .fail import failing
 from .recognising import recognition_options
 
-# Cells less sure than this are marked in the terminal.
-DOUBTFUL = 0.6
 # So many of them are listed.
 LISTED = 10
 COMPARED = ("combined", "ruled", "spaced", "plain")

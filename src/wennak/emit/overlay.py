@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from ..model import Block, Box, Document, Heading, ListBlock, Paragraph, Table
+from ..model import DOUBTFUL, Block, Box, Document, Heading, ListBlock, Paragraph, Table
 
 if TYPE_CHECKING:
     from PIL.Image import Image
@@ -17,8 +17,6 @@ COLOURS = {
     "code": "#5a5a5a", "formula": "#b58900", "footnote": "#7a4fa3", "fields": "#e69f00",
     "contents": "#00708c", "furniture": "#8c8c8c",
 }  # fmt: skip
-# Cells less sure than this are marked as doubtful.
-DOUBTFUL = 0.6
 _DOUBT = "#d1006c"
 
 

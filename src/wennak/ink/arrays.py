@@ -36,6 +36,12 @@ class _Columns:
         """Return the rows that `index` (positions or a mask) selects."""
         return type(self)(*[getattr(self, name)[index] for name in self.types()])
 
+    def followed_by(self, other: Self) -> Self:
+        """Return these rows and those of another after them."""
+        return type(self)(
+            *[np.concatenate((getattr(self, name), getattr(other, name))) for name in self.types()]
+        )
+
 
 # What stands for a character that nothing names.
 UNKNOWN = "\ufffd"

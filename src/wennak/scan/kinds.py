@@ -8,7 +8,7 @@ from pathlib import Path
 
 import numpy as np
 
-from ..ink import Bools, PageInk, TextKind, is_unknown
+from ..ink import Bools, Floats, Ints, PageInk, TextKind, is_unknown
 
 # Pictures over this share of a page, with next to no text seen, are a scan of it.
 SCANNED = 0.4
@@ -16,6 +16,9 @@ SCANNED = 0.4
 FEW = 12
 # A font names no characters where a page shows so many of its glyphs without any.
 MANY = 12
+# A picture of text on a page of text covers at least this share of it, with so many samples an inch, and
+# nothing is written over it.
+LEAST, COARSE = 0.03, 90.0
 
 
 class PageKind(enum.Enum):
@@ -66,3 +69,19 @@ def nameless_fonts(ink: PageInk, names: Collection[int]) -> bool:
         return False
     unknown &= ~np.isin(ink.glyphs.text, list(names))
     return bool((np.bincount(ink.glyphs.font[unknown]) >= MANY).any())
+
+
+def insets(ink: PageInk) -> Ints:
+    """Return which pictures of a page may show text: large and fine enough, and with nothing written on."""
+    p, g = ink.pictures, ink.glyphs
+    area = (p.x1 - p.x0) * (p.y1 - p.y0)
+    dpi = np.minimum(p.columns / np.maximum(p.x1 - p.x0, 1.0), p.lines / np.maximum(p.y1 - p.y0, 1.0)) * 72
+    likely = p.visible & (area > LEAST * ink.width * ink.height) & (dpi > COARSE)
+    x, y = (g.x0 + g.x1) / 2, (g.y0 + g.y1) / 2
+    at = np.flatnonzero(likely).tolist()
+    free = [k for k in at if not _inside(x, y, p.x0[k], p.y0[k], p.x1[k], p.y1[k])]
+    return np.array(free, dtype=np.int64)
+
+
+def _inside(x: Floats, y: Floats, x0: float, y0: float, x1: float, y1: float) -> bool:
+    return bool(((x > x0) & (x < x1) & (y > y0) & (y < y1)).any())

@@ -9,20 +9,19 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from ..errors import DamagedPdf, UsageError
-from ..ink import UNKNOWN_CHARACTERS, PageInk, PdfFile, TextKind, is_unknown, page_grey, unknown_characters
-from .kinds import PageKind, nameless_fonts, page_kind
+from ..ink import Grey, PageInk, PdfFile, TextKind, page_grey
+from ..model import DOUBTFUL
+from .kinds import PageKind, insets, nameless_fonts, page_kind
 from .recogniser import COMMAND, Recogniser, open_recogniser
 
 if TYPE_CHECKING:
-    from .naming import Name
+    from .nameless import NamelessFonts
 
 MODES = ("auto", "never", "always")
 # Pictures of a page are read at their own resolution between these (dots an inch).
 COARSE, FINE = 72.0, 400.0
 # Pictures with more samples than this are not opened: unpacked they would fill the memory.
 MAX_SAMPLES = 400e6
-# Words whose least sure character is below this are in doubt.
-DOUBTFUL = 0.6
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,98 +50,114 @@ def recognised(pdf: PdfFile, numbers: list[int], how: Recognition) -> Iterator[P
     Each page says in its notes what could not be read, or is in doubt. Raises UsageError for a language that
     is not installed, where there is a page to recognise.
     """
-    recogniser: Recogniser | None = None
-    names: dict[int, Name] = {}
-    looked = False
+    desk = _Desk(pdf, how)
     for ink in pdf.pages(numbers):
-        if how.mode != "never" and nameless_fonts(ink, names):
-            recogniser = recogniser or open_recogniser(how.languages)
+        yield ink if how.mode == "never" and page_kind(ink) is not PageKind.PICTURE else desk.read(ink)
+
+
+class _Desk:
+    """Where the pages of one document are read; the recogniser is opened where the first page needs it."""
+
+    def __init__(self, pdf: PdfFile, how: Recognition) -> None:
+        self._pdf, self._how = pdf, how
+        self._recogniser: Recogniser | None = None
+        self._fonts: NamelessFonts | None = None
+
+    def read(self, ink: PageInk) -> PageInk:
+        """Read what needs to be read on a page, as far as that can be."""
+        kind, page = page_kind(ink), f"page {ink.number}"
+        if self._how.mode == "never":
+            ink.notes.append(("picture-only", f"{page} is a picture without text; it was not read"))
+            return ink
+        if self._how.mode == "always" or kind is PageKind.PICTURE:
+            return self._whole(ink)
+        if kind is PageKind.LAYERED:
+            return self._layered(ink)
+        return self._insets(self._named(ink))
+
+    def _open(self) -> Recogniser | None:
+        self._recogniser = self._recogniser or open_recogniser(self._how.languages)
+        return self._recogniser
+
+    def _whole(self, ink: PageInk) -> PageInk:
+        """A page that is a picture."""
+        recogniser, page = self._open(), f"page {ink.number}"
+        if recogniser is None:
+            ink.notes.append(
+                ("picture-only", f"{page} is a picture without text; to read its words: {COMMAND}")
+            )
+            return ink
+        grey = self._grey(ink)
+        if grey is None:
+            return ink
+        from .page import read_picture
+
+        read = read_picture(ink, grey, recogniser)
+        words, doubtful = _words(read)
+        said = f"{page} was read from its picture; {doubtful} of its {words} words are in doubt"
+        nothing = f"nothing was recognised in the picture of {page}"
+        read.notes.append(("recognised", said) if words else ("nothing-recognised", nothing))
+        return read
+
+    def _layered(self, ink: PageInk) -> PageInk:
+        """A page whose picture lies over or under text that is not seen."""
+        page = f"page {ink.number}"
+        if self._open() is not None and (grey := self._grey(ink)) is not None:
+            from .layers import agrees
+
+            assert self._recogniser is not None
+            if not agrees(ink, grey, self._recogniser):
+                said = f"{page} has a text layer that does not say what its picture shows; it was left out"
+                ink.notes.append(("wrong-text-layer", said))
+                return self._whole(ink)
+        said = f"{page} is a picture; its text was taken from the invisible layer that comes with it"
+        ink.notes.append(("text-layer", said))
+        return ink
+
+    def _named(self, ink: PageInk) -> PageInk:
+        """A page of text, with the characters of fonts that name none."""
+        if nameless_fonts(ink, self._fonts.known if self._fonts else ()):
+            recogniser = self._open()
             if recogniser is None:
                 said = f"a font on page {ink.number} names no characters; to read them: {COMMAND}"
                 ink.notes.append(("nameless-font", said))
-            else:
-                names |= _names(pdf, ink, recogniser, names, looked)
-                looked = True
-        if names:
-            ink = _named(ink, names)
-        kind = page_kind(ink)
-        page = f"page {ink.number}"
-        if kind is PageKind.LAYERED and how.mode == "auto":
-            said = f"{page} is a picture; its text was taken from the invisible layer that comes with it"
-            ink.notes.append(("text-layer", said))
-        wanted = kind is PageKind.PICTURE if how.mode == "auto" else how.mode == "always"
-        if not wanted:
-            if kind is PageKind.PICTURE:
-                ink.notes.append(("picture-only", f"{page} is a picture without text; it was not read"))
-            yield ink
-            continue
-        recogniser = recogniser or open_recogniser(how.languages)
-        if recogniser is None:
-            said = f"{page} is a picture without text; to read its words: {COMMAND}"
-            ink.notes.append(("picture-only", said))
-            yield ink
-            continue
-        yield _read(ink, pdf, recogniser)
+                return ink
+            from .nameless import NamelessFonts
 
+            self._fonts = self._fonts or NamelessFonts(self._pdf)
+            self._fonts.look_at(ink, recogniser)
+        return self._fonts.told(ink) if self._fonts else ink
 
-def _read(ink: PageInk, pdf: PdfFile, recogniser: Recogniser) -> PageInk:
-    from .page import read_picture
+    def _insets(self, ink: PageInk) -> PageInk:
+        """A page of text, with what its pictures of text say."""
+        which = insets(ink)
+        if not len(which) or self._open() is None or (grey := self._grey(ink)) is None:
+            return ink
+        from .insets import with_insets
 
-    if int((ink.pictures.columns * ink.pictures.lines).max(initial=0)) > MAX_SAMPLES:
-        said = f"the picture of page {ink.number} is too large to be read; scan it at a lower resolution"
-        ink.notes.append(("huge-picture", said))
-        return ink
-    try:
-        grey = page_grey(pdf.source, ink.number, pdf.name, pdf.password, resolution(ink) / 72)
-    except DamagedPdf:
-        said = f"the picture of page {ink.number} is damaged and was not read"
-        ink.notes.append(("damaged-picture", said))
-        return ink
-    page = read_picture(ink, grey, recogniser)
-    words, doubtful = _words(page)
-    if words:
-        said = f"page {ink.number} was read from its picture; {doubtful} of its {words} words are in doubt"
-        page.notes.append(("recognised", said))
-    else:
-        page.notes.append(
-            ("nothing-recognised", f"nothing was recognised in the picture of page {ink.number}")
-        )
-    return page
+        assert self._recogniser is not None
+        page, read = with_insets(ink, grey, which, self._recogniser)
+        for part in read:
+            words, doubtful = _words(part)
+            said = (
+                f"a picture on page {ink.number} shows text; {words} words were read there, "
+                f"{doubtful} of them in doubt"
+            )
+            page.notes.append(("recognised-part", said))
+        return page
 
-
-def _names(
-    pdf: PdfFile, ink: PageInk, recogniser: Recogniser, known: dict[int, Name], looked: bool
-) -> dict[int, Name]:
-    """What the unknown texts of a document show: of its first pages, then of each that has others."""
-    from .naming import find_names
-    from .specimens import PAGES, drawn, find_specimens
-
-    first = () if looked else range(1, min(pdf.page_count, PAGES) + 1)
-    try:
-        specimens = find_specimens([*pdf.pages([k for k in first if k != ink.number]), ink], known)
-        return find_names(drawn(pdf, specimens), recogniser)
-    except DamagedPdf:
-        return {}
-
-
-def _named(ink: PageInk, names: dict[int, Name]) -> PageInk:
-    """The page with what is known of its texts, and notes on it."""
-    from .naming import named
-
-    unknown = is_unknown(ink)
-    if not unknown.any():
-        return ink
-    page = named(ink, names)
-    read = unknown & ~is_unknown(page)
-    if read.any():
-        page.notes[:] = [note for note in page.notes if note[0] != UNKNOWN_CHARACTERS]
-        doubtful = int((page.glyphs.sure[read] < DOUBTFUL).sum())
-        said = (
-            f"{int(read.sum())} characters of page {ink.number} are in fonts that name none; "
-            f"they were told by their shapes, {doubtful} of them in doubt"
-        )
-        page.notes += [("told-by-shape", said), *unknown_characters(page)]
-    return page
+    def _grey(self, ink: PageInk) -> Grey | None:
+        """The page in grey; None, and a note, where it cannot be drawn."""
+        pdf, page = self._pdf, f"page {ink.number}"
+        if int((ink.pictures.columns * ink.pictures.lines).max(initial=0)) > MAX_SAMPLES:
+            said = f"the picture of {page} is too large to be read; scan it at a lower resolution"
+            ink.notes.append(("huge-picture", said))
+            return None
+        try:
+            return page_grey(pdf.source, ink.number, pdf.name, pdf.password, resolution(ink) / 72)
+        except DamagedPdf:
+            ink.notes.append(("damaged-picture", f"the picture of {page} is damaged and was not read"))
+            return None
 
 
 def _words(page: PageInk) -> tuple[int, int]:

@@ -12,7 +12,7 @@ from dataclasses import dataclass
 import numpy as np
 from PIL import Image
 
-from ..ink import Bools, Floats, Grey, Ints, PageInk, PdfFile, is_unknown, page_grey
+from ..ink import Bools, Floats, Glyphs, Grey, Ints, PageInk, PdfFile, is_unknown, page_grey
 
 # Each code is shown so many times, on the first pages of the document at most so many.
 TIMES, PAGES = 6, 300
@@ -88,25 +88,20 @@ def _stretches(ink: PageInk) -> Iterator[Specimen]:
     unknown = is_unknown(ink)
     if not unknown.any():
         return
-    at = np.flatnonzero(g.visible & (g.angle == 0) & (g.advance > 0))
+    for own in stretches(g, np.flatnonzero(g.visible)):
+        if unknown[own].any():
+            sides = g.x0[own], g.x1[own], float(g.y[own[0]]), float(g.size[own[0]])
+            yield Specimen(ink.number, g.font[own], g.text[own], unknown[own], *sides)
+
+
+def stretches(g: Glyphs, at: Ints) -> list[Ints]:
+    """Return the level ones of some glyphs as drawn, cut where they do not go on along a line."""
+    at = at[(g.angle[at] == 0) & (g.advance[at] > 0)]
     if not len(at):
-        return
+        return []
     x0, x1, y, size = g.x0[at], g.x1[at], g.y[at], g.size[at]
     em = np.minimum(size[1:], size[:-1])
     step = x0[1:] - x1[:-1]
     breaks = (np.abs(np.diff(y)) > LEVEL * em) | (step > APART * em) | (step < -APART * em)
     breaks |= np.abs(np.diff(size)) > SAME * em
-    bounds = [0, *(np.flatnonzero(breaks) + 1).tolist(), len(at)]
-    for a, b in itertools.pairwise(bounds):
-        own = at[a:b]
-        if unknown[own].any():
-            yield Specimen(
-                ink.number,
-                g.font[own],
-                g.text[own],
-                unknown[own],
-                g.x0[own],
-                g.x1[own],
-                float(y[a]),
-                float(size[a]),
-            )
+    return np.split(at, np.flatnonzero(breaks) + 1)

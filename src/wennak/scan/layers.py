@@ -1,0 +1,39 @@
+"""Invisible text layers of scanned pages: whether they say what the picture under them shows."""
+
+from __future__ import annotations
+
+import numpy as np
+from rapidfuzz import fuzz
+
+from ..ink import Grey, PageInk, TextKind
+from .lines import line_picture
+from .recogniser import Recogniser
+from .specimens import stretches
+
+# So many stretches of a layer, of so many characters at least, are compared with the picture.
+SAMPLES, LEAST = 8, 5
+# A layer agrees where the median of them is so like what the picture shows (0..100).
+LIKE = 50.0
+CAPITAL, HEIGHT = 0.7, 30.0
+
+
+def agrees(ink: PageInk, grey: Grey, recogniser: Recogniser) -> bool:
+    """Return whether the text layer of a page says what its picture shows, as far as a few stretches of it
+    tell.
+    """
+    scale = grey.shape[1] / ink.width
+    g = ink.glyphs
+    alike = []
+    written = np.flatnonzero(ink.texts.kind[g.text] > TextKind.DOT)
+    parts = [part for part in stretches(g, written) if len(part) >= LEAST]
+    for own in sorted(parts, key=len, reverse=True)[:SAMPLES]:
+        box = np.array((g.x0[own].min(), g.y0[own].min(), g.x1[own].max(), g.y1[own].max())) * scale
+        tallest = CAPITAL * float(g.size[own[0]]) * scale
+        picture, _, _ = line_picture(grey, np.maximum(box, 0), tallest, HEIGHT)
+        read = "".join(recogniser.read(picture).texts)
+        said = "".join(ink.texts.strings[k] for k in g.text[own].tolist()).replace(" ", "")
+        # Of other scripts the recogniser knows too little.
+        if not said.isascii():
+            continue
+        alike.append(fuzz.ratio(read, said))
+    return not alike or float(np.median(alike)) >= LIKE
