@@ -20,8 +20,9 @@ from .threshold import inked
 GROUND, EVEN = 0.6, 20
 # It shows at least so many marks as high as letters, of so much of all ink; long rules are none of it.
 LETTERS, INK = 40, 0.6
-# What was read is as sure as this.
-SURE = 0.85
+# What was read is as sure as this, and of so many characters, or so many rules part it: labels of a device
+# or a map are fewer.
+SURE, MANY, RULES = 0.85, 250, 3
 
 
 def shows_writing(grey: Grey) -> bool:
@@ -57,13 +58,21 @@ def with_insets(
         if not shows_writing(part):
             continue
         page = read_picture(_blank(out, part.shape[1] / scale, part.shape[0] / scale), part, recogniser)
-        if len(page.glyphs) < LETTERS or float(page.glyphs.sure.mean()) < SURE:
+        if not _says_enough(page):
             continue
         out = _joined(out, page, box[0], box[1])
         read.append(page)
         gone.append(k)
     keep = np.setdiff1d(np.arange(len(ink.pictures)), gone)
     return dataclasses.replace(out, pictures=ink.pictures.take(keep)), read
+
+
+def _says_enough(page: PageInk) -> bool:
+    """Whether what was read in a picture is a text or a ruled table, not labels in a drawing."""
+    count = len(page.glyphs)
+    level = (page.strokes.y0 == page.strokes.y1) & (page.strokes.x1 - page.strokes.x0 > page.width / 2)
+    ruled = int(level.sum()) >= RULES
+    return count >= (LETTERS if ruled else MANY) and float(page.glyphs.sure.mean()) >= SURE
 
 
 def _parts(
