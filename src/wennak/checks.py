@@ -146,13 +146,14 @@ def _numbers(table: Table) -> _Numbers:
         kept = values.values if values.kind == "number" else [None] * table.rows
         out.append(
             [
-                (float(v), _places(text)) if isinstance(v, float) else None
+                (float(v), decimal_places(text)) if isinstance(v, float) else None
                 for v, text in zip(kept, column, strict=True)
             ]
         )
     return out
 
 
-def _places(text: str) -> int:
+def decimal_places(text: str) -> int:
+    """Return how many digits of a number stand after its point."""
     tail = re.search(r"[.,](\d+)\D*$", text)
     return len(tail[1]) if tail and len(tail[1]) != 3 else 0

@@ -7,11 +7,9 @@ import re
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from .checks import find_checks
+from .checks import decimal_places, find_checks
 from .model import DOUBTFUL, Cell, Check, Table
 
-# Cells in doubt may have been misread; where one less sure than this would do as well, nothing is proved.
-RIVAL = 0.85
 # What is taken for each other where print is poor.
 CONFUSED = {
     "0": "689", "1": "47", "2": "7", "3": "589", "4": "19", "5": "3689", "6": "058", "7": "12", "8": "03569",
@@ -19,8 +17,10 @@ CONFUSED = {
 }  # fmt: skip
 # A cell that a sum proves is as sure as this.
 PROVEN = 0.9
+# What a sum lacks may differ from the change of a digit by this share, from rounding.
+ROUNDING = 0.1
 # No more changes than this are tried on a table.
-MOST_TRIES = 600
+MOST_TRIES = 300
 
 
 @dataclass(frozen=True, slots=True)
@@ -34,7 +34,8 @@ class Correction:
 def correct(table: Table) -> list[Correction]:
     """Change doubtful cells of a table of which exactly one change of one character makes a sum come out.
 
-    A change counts that makes a failed check pass and none fail. Where several would do, none is made.
+    A change counts that makes a failed check pass and none fail. Where several would do, in whatever cells,
+    none is made: the sum may be misprinted.
     """
     out: list[Correction] = []
     tries = MOST_TRIES
@@ -42,9 +43,11 @@ def correct(table: Table) -> list[Correction]:
     while failed := [check for check in checks if not check.passed]:
         proofs: dict[tuple[int, int], list[tuple[int, str, list[Check]]]] = {}
         for k, cell in enumerate(table.cells):
-            if cell.header or cell.confidence >= RIVAL or not _concerned(cell, failed):
+            if cell.header or not _concerned(cell, failed):
                 continue
-            for text in _misread(cell.text):
+            for text, change in _misread(cell.text):
+                if change is not None and not any(_fills(change, check) for check in failed):
+                    continue
                 tries -= 1
                 if tries < 0:
                     return out
@@ -73,14 +76,25 @@ def _concerned(cell: Cell, failed: list[Check]) -> bool:
     )
 
 
-def _misread(text: str) -> Iterator[str]:
-    """What may have been printed where a text was read: one character another, or a point more."""
+def _misread(text: str) -> Iterator[tuple[str, float | None]]:
+    """What may have been printed where a text was read, one character another or a point more; and by how
+    much that changes the number, where it is only a digit.
+    """
+    places = decimal_places(text)
     for k, char in enumerate(text):
         for other in CONFUSED.get(char, ""):
-            yield text[:k] + other + text[k + 1 :]
+            after = sum(c.isdigit() for c in text[k + 1 :])
+            change = (int(other) - int(char)) * 10.0 ** (after - places) if char.isdigit() else None
+            yield text[:k] + other + text[k + 1 :], change
     if re.fullmatch(r"\W*\d{3,}\W*", text):
         last = max(k for k, char in enumerate(text) if char.isdigit()) + 1
-        yield f"{text[: last - 2]}.{text[last - 2 :]}"
+        yield f"{text[: last - 2]}.{text[last - 2 :]}", None
+
+
+def _fills(change: float, check: Check) -> bool:
+    """Whether a change is as large as what a check lacks, give or take what rounding leaves."""
+    lacks = abs(check.expected - check.printed)
+    return abs(abs(change) - lacks) <= ROUNDING * abs(change)
 
 
 def _with(table: Table, cell: int, text: str) -> Table:

@@ -148,6 +148,18 @@ def _is_point(marks: Marks, mark: int, own: Ints) -> bool:
     return bool(POINT[0] < h < POINT[1] and POINT[0] < w < POINT[1] and low)
 
 
+def high_marks(word: list[str], marks: Marks, own: Ints, low: float, high: float) -> list[tuple[str, int]]:
+    """Return the characters of a number between two places, without its points, each with its mark; none
+    where they do not come out.
+    """
+    inside = _inside(marks, own, low, high)
+    found = _aligned(word, marks, inside)
+    if found is None:
+        return []
+    standing = [mark for mark in found if not _is_point(marks, mark, inside)]
+    return list(zip([text for text in word if text not in _POINTS], standing, strict=True))
+
+
 def _aligned(word: list[str], marks: Marks, own: Ints) -> list[int] | None:
     """The marks that are the characters and points of a number, or None where they do not come out."""
     if not len(own) or not all(_of_number(text) for text in word):

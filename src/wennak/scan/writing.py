@@ -17,6 +17,7 @@ from .pieces import Pieces
 from .points import box_character, dashes, miscounted, with_blanks, with_points
 from .recogniser import Read, Recogniser
 from .turned import LETTERS, find_turned
+from .witness import confirm, dispute
 
 # Capitals are brought to this height in pixels for the recogniser, to the next ones where the characters are
 # less sure than this.
@@ -81,8 +82,7 @@ def read_pieces(
     order = np.argsort(pieces.of, kind="stable")
     bounds = np.searchsorted(pieces.of[order], np.arange(len(pieces.boxes) + 1))
     strokes = _strokes(marks)
-    texts: list[list[str]] = []
-    rows: list[Floats] = []
+    readings: list[tuple[Read, Ints, int]] = []
     for k in _in_reading_order(pieces.boxes):
         own = order[bounds[k] : bounds[k + 1]]
         own = own[np.argsort(marks.x0[own], kind="stable")]
@@ -95,10 +95,11 @@ def read_pieces(
             wrong = functools.partial(miscounted, marks=marks, own=own)
             read = _looked_at(recogniser, light, pieces.boxes[k], tallest, wrong)
             read = with_points(with_blanks(read, marks, own), marks, own)
-        if not read.texts or _nothing(read):
-            continue
-        texts.append(read.texts)
-        rows.append(_characters(read, marks, own, strokes[own], k))
+        if read.texts and not _nothing(read):
+            readings.append((read, own, k))
+    confirm([reading[:2] for reading in readings], marks)
+    texts = [read.texts for read, _, _ in readings]
+    rows = [_characters(read, marks, own, strokes[own], k) for read, own, k in readings]
     for read, own, row in _turned(light, walls, marks, pieces, recogniser):
         gone = set(pieces.of[own].tolist())
         left = [k for k, other in enumerate(rows) if int(other[2, 0]) not in gone]
@@ -176,19 +177,22 @@ def _looked_at(
     """What stands in the box of a piece.
 
     Where that is doubtful, the best of several looks: the surest of those whose numbers have as many digits
-    as there are marks.
+    as there are marks. Numbers are looked at several times in any case, and in doubt where looks differ.
     """
+    looks: list[Read] = []
     best: tuple[bool, float, Read] = (False, -1.0, Read())
     for height in HEIGHTS:
         picture, left, scale = line_picture(light, box, tallest, height)
         read = recogniser.read(picture).placed(left, scale)
+        looks.append(read)
         if read.texts and (look := (not miscounted(read), min(read.sure), read))[:2] > best[:2]:
             best = look
-        if best[0] and best[1] >= SURE:
+        if best[0] and best[1] >= SURE and not any(text.isdigit() for text in best[2].texts):
             break
     counted, _, read = best
     if read.texts and not counted:
         read.sure = [min(sure, MISCOUNTED) for sure in read.sure]
+    dispute(read, [look for look in looks if look is not read])
     return read
 
 
