@@ -23,6 +23,7 @@ from wennak.bench.grid import grid_of
 from wennak.demo.scans import draw_scan
 from wennak.errors import DamagedPdf, UsageError
 from wennak.ink import Grey, PdfFile
+from wennak.model import DOUBTFUL
 from wennak.scan import PageKind, Recognition, installed_languages, page_kind
 from wennak.scan.files import as_pdf
 from wennak.scan.light import even_light
@@ -33,6 +34,7 @@ from wennak.scan.recogniser import Read
 from wennak.scan.rulings import Rulings, find_rulings
 from wennak.scan.straighten import find_skew, turned_by
 from wennak.scan.threshold import inked
+from wennak.scan.witness import LEAD, confirm, digit_leads, dispute
 
 NEVER, ALWAYS = Recognition("never"), Recognition("always")
 
@@ -181,7 +183,7 @@ class TestMarks(unittest.TestCase):
         marks = find_marks(inked(grey), 200)
         frames, filled = squares(marks)
         self.assertEqual((frames.sum(), filled.sum()), (5, 3))
-        pieces = find_pieces(marks, frames, np.zeros(grey.shape, dtype=np.bool_))
+        pieces = find_pieces(marks, np.zeros(grey.shape, dtype=np.bool_))
         # A box stands by itself, and every piece has marks.
         for k in np.flatnonzero(frames).tolist():
             self.assertEqual((pieces.of == pieces.of[k]).sum(), 1)
@@ -214,6 +216,51 @@ class TestMarks(unittest.TestCase):
 
 
 @unittest.skipUnless(installed_languages(), "needs the extra ocr")
+class TestWitnesses(unittest.TestCase):
+    def read(self, text: str, step: float = 12.0) -> Read:
+        out = Read()
+        for k, char in enumerate(text):
+            if char != " ":
+                out.put(char, step * k, step * (k + 1), 0.99, k > 0 and text[k - 1] == " ")
+        return out
+
+    def test_digits_look_like_their_own_kind(self) -> None:
+        printed = "31415926535897932384626433832795028841970"
+        picture = page_of(pdf_of(f"BT /F1 12 Tf 72 700 Td ({printed}) Tj ET"), 200)
+        marks = find_marks(np.asarray(picture) < 128, 200)
+        at = np.argsort(marks.x0)
+        digits = np.array([int(char) for char in printed])
+        self.assertEqual(len(at), len(digits))
+        self.assertTrue((digit_leads(digits, at, marks) > LEAD).all())
+        for k in range(0, len(digits), 7):
+            wrong = digits.copy()
+            wrong[k] = (wrong[k] + 5) % 10
+            leads = digit_leads(wrong, at, marks)
+            self.assertEqual(int(leads.argmin()), k)
+            self.assertLess(leads[k], 0)
+
+    def test_what_looks_differ_on_is_in_doubt(self) -> None:
+        first, second = self.read("No 1,520 at 9.5"), self.read("No 1,620 at 9.5")
+        dispute(first, [second])
+        sure = [min(first.sure[a:b]) for a, b in first.words()]
+        self.assertEqual([value < DOUBTFUL for value in sure], [False, True, False, False])
+        words = self.read("free of charge")
+        dispute(words, [self.read("tree of charge")])
+        self.assertEqual(set(words.sure), {0.99})
+
+    def test_a_number_that_its_shapes_do_not_bear_out_is_less_sure(self) -> None:
+        printed = " ".join(["2468", "3853"] * 5)
+        picture = page_of(pdf_of(f"BT /F1 12 Tf 72 700 Td ({printed}) Tj ET"), 200)
+        marks = find_marks(np.asarray(picture) < 128, 200)
+        own = np.argsort(marks.x0)
+        for said, doubted in ((printed, 0), (printed.replace("2468", "2463", 1), 1)):
+            read = Read()
+            for k, (mark, char) in enumerate(zip(own.tolist(), said.replace(" ", ""), strict=True)):
+                read.put(char, float(marks.x0[mark]), float(marks.x1[mark]), 0.99, k > 0 and k % 4 == 0)
+            confirm([(read, own)], marks)
+            self.assertEqual(sum(read.sure[a] < 0.99 for a, _ in read.words()), doubted)
+
+
 class TestReading(InFolder):
     def scan(self, paper: str) -> Path:
         path = self.folder / f"{paper}.pdf"

@@ -34,6 +34,8 @@ def main() -> None:
             _picture(browser, folder / f"wennak-demo/converted/{paper}.html", OUT / f"html-{name}.png")
         _wennak(folder, "look", "wennak-demo/scans/engine-inspection-scan.pdf", "--out", "look-scan")
         _picture(browser, folder / "look-scan/index.html", OUT / "look-scan.png")
+        _wennak(folder, "look", "wennak-demo/scans/quay-rules-nameless.pdf", "--out", "look-nameless")
+        _picture(browser, folder / "look-nameless/index.html", OUT / "look-nameless.png")
         photo = "wennak-demo/scans/berth-ledger-photo.jpg"
         shown = _wennak(folder, "tables", photo, "--show", "1")
         printed = f"$ wennak tables {photo} --show 1\n{shown}"

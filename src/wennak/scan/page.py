@@ -19,8 +19,9 @@ from ..ink import (
     columns_of,
     turned,
 )
+from .leaders import with_leaders
 from .light import Lit, even_light
-from .marks import Marks, find_marks, specks, squares, without
+from .marks import Marks, find_marks, specks, without
 from .orientation import runs_sideways, stands_on_head
 from .picture import Grey, Mask
 from .pieces import Pieces, find_pieces
@@ -28,7 +29,7 @@ from .recogniser import Recogniser
 from .rulings import Rulings, find_rulings, with_posts
 from .straighten import find_skew, turned_by
 from .threshold import inked
-from .writing import Writing, read_pieces, with_leaders
+from .writing import Writing, read_pieces
 
 # Box of a character above and below the baseline, and its blank, in em.
 ASCENT, DESCENT, SPACE = 0.74, 0.22, 0.25
@@ -73,10 +74,9 @@ def _read_upright(ink: PageInk, grey: Grey, recogniser: Recogniser) -> PageInk:
         marks = without(marks, np.ones(len(marks), dtype=np.bool_))
     rulings, parts = with_posts(rulings, marks)
     marks = without(marks, parts)
-    frames, filled = squares(marks)
-    pieces = find_pieces(marks, frames, _walls(rulings.upright, dark.shape))
+    pieces = find_pieces(marks, _walls(rulings.upright, dark.shape))
     floors = _walls(rulings.level, dark.shape[::-1]).T
-    writing = read_pieces(lit.grey, rulings.ink, floors, marks, pieces, (frames, filled), recogniser)
+    writing = read_pieces(lit.grey, rulings.ink, floors, marks, pieces, recogniser)
     writing = with_leaders(writing, marks, pieces.dots, rulings.leaders)
     page = _page(ink, lit, rulings, marks, pieces, writing, 72 / dpi)
     return dataclasses.replace(page, source="picture", turned=skew)

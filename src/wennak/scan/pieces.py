@@ -8,7 +8,7 @@ import numpy as np
 from scipy import ndimage
 
 from ..ink import Bools, Floats, Ints
-from .marks import Marks
+from .marks import Marks, squares
 from .picture import Mask
 
 # Marks of letters are at least and at most so many times as high as most letters.
@@ -31,19 +31,24 @@ LEADER, EVEN = 5, 0.35
 @dataclass(slots=True)
 class Pieces:
     """Pieces of lines: the number of the piece of each mark (-1 for none), and boxes of pieces (x0, y0, x1,
-    y1 in pixels); `dots` are the marks that are dots of leaders, `dash` those that are dashes.
+    y1 in pixels); `dots` are the marks that are dots of leaders, `dash` those that are dashes, `frame` those
+    that are frames of check boxes, and `checked` those of these that hold a cross or a tick.
     """
 
     of: Ints
     boxes: Floats
     dots: Bools
     dash: Bools
+    frame: Bools
+    checked: Bools
 
 
-def find_pieces(marks: Marks, frames: Bools, walls: Mask) -> Pieces:
-    """Return the pieces of text lines; `frames` are marks that are pieces by themselves, and `walls` pixels
-    over which no line goes on.
+def find_pieces(marks: Marks, walls: Mask) -> Pieces:
+    """Return the pieces of text lines; `walls` are pixels over which no line goes on.
+
+    A check box is a piece by itself.
     """
+    frames, checked = squares(marks)
     w, h, height = marks.w, marks.h, marks.height
     letter = ~frames & (h >= LETTER[0] * height) & (h <= LETTER[1] * height) & (w <= 12 * h)
     wide = (w >= DASH[0] * height) & (w <= DASH[1] * height) & (w >= 1.5 * h)
@@ -61,7 +66,7 @@ def find_pieces(marks: Marks, frames: Bools, walls: Mask) -> Pieces:
     of[within] = -1
     of[frames] = of.max(initial=-1) + 1 + np.arange(frames.sum())
     of = np.where(of < 0, -1, np.unique(of, return_inverse=True)[1] - int((of < 0).any()))
-    return Pieces(of, _boxes(marks, of), dots, dash)
+    return Pieces(of, _boxes(marks, of), dots, dash, frames, checked)
 
 
 def _within(marks: Marks, frames: Bools) -> Bools:

@@ -23,13 +23,11 @@ SLACK = 0.05
 
 
 def dispute(read: Read, others: Sequence[Read]) -> None:
-    """Doubt the words with digits of a line that are not the same in all other looks at it."""
+    """Doubt the words of a line on which looks at it differ, where there are digits in any of these."""
     for a, b in read.words():
-        word = "".join(read.texts[a:b])
-        if not any(char.isdigit() for char in word):
-            continue
         low, high = read.x0[a], max(read.x1[a:b])
-        if any(_said(other, low, high) != word for other in others):
+        said = {"".join(read.texts[a:b]), *(_said(other, low, high) for other in others)}
+        if len(said) > 1 and any(char.isdigit() for word in said for char in word):
             read.sure[a:b] = [min(sure, DISPUTED) for sure in read.sure[a:b]]
 
 

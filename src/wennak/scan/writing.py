@@ -16,12 +16,15 @@ from .picture import Grey, Mask
 from .pieces import Pieces
 from .points import box_character, dashes, miscounted, with_blanks, with_points
 from .recogniser import Read, Recogniser
+from .sizes import TOPS, are_bold, baseline_and_size, settled, stroke_widths
 from .turned import LETTERS, find_turned
 from .witness import confirm, dispute
 
 # Capitals are brought to this height in pixels for the recogniser, to the next ones where the characters are
 # less sure than this.
 HEIGHTS, SURE = (30.0, 38.0, 24.0), 0.85
+# What has no more characters than this may be a number, whatever was read.
+SHORT = 4
 # How sure a number is at most whose digits are not as many as its marks.
 MISCOUNTED = 0.4
 # Capitals are so many times as high as most letters; a piece that is higher or lower by less than this is
@@ -33,15 +36,6 @@ HALO = 3
 ON_SIDE = 0.75
 # Signs without letters and digits count where they are as sure as this.
 CONVICTION = 0.7
-# A leader has at least so many dots, a step (em) apart; lines of text are apart by more than this (em).
-DOTS, STEP, ROW = 6, 0.5, 0.2
-# How far characters reach above the baseline, in em, of Latin fonts in the mean.
-TOPS = {"x": 0.5, "t": 0.63, "X": 0.69}
-SMALL = frozenset("acegmnopqrsuvwxyzαγεηικμνοπρστυχωвгджзийклмнптхцчшщъыьэюя")
-# Sizes nearer than this (share) are one size.
-SAME_SIZE = 0.09
-# Strokes this much wider than usual, for their size, are bold.
-BOLD = 1.28
 
 
 @dataclass(slots=True, eq=False)
@@ -72,22 +66,19 @@ def read_pieces(
     walls: Mask,
     marks: Marks,
     pieces: Pieces,
-    squares: tuple[Bools, Bools],
     recogniser: Recogniser,
 ) -> Writing:
-    """Read every piece of a page, without its rules; `walls` are the pixels of the level ones, `squares` the
-    marks that are check boxes, and those of them that are checked.
-    """
+    """Read every piece of a page, without its rules; `walls` are the pixels of the level ones."""
     light = _without_rules(grey, ruled, marks)
     order = np.argsort(pieces.of, kind="stable")
     bounds = np.searchsorted(pieces.of[order], np.arange(len(pieces.boxes) + 1))
-    strokes = _strokes(marks)
+    strokes = stroke_widths(marks)
     readings: list[tuple[Read, Ints, int]] = []
     for k in _in_reading_order(pieces.boxes):
         own = order[bounds[k] : bounds[k + 1]]
         own = own[np.argsort(marks.x0[own], kind="stable")]
-        if squares[0][own].any():
-            read = box_character(marks, int(own[0]), bool(squares[1][own[0]]))
+        if pieces.frame[own].any():
+            read = box_character(marks, int(own[0]), bool(pieces.checked[own[0]]))
         elif pieces.dash[own].all():
             read = dashes(marks, own, marks.height)
         else:
@@ -106,8 +97,8 @@ def read_pieces(
         texts, rows = [texts[k] for k in left] + [read.texts], [rows[k] for k in left] + [row]
     table = np.concatenate(rows, axis=1) if rows else np.empty((9, 0))
     x0, x1, piece, baseline, size, sure, blank, stroke, angle = table
-    size = _settled(size, np.abs(x1 - x0))
-    bold = _bold(stroke / size, np.abs(x1 - x0))
+    size = settled(size, np.abs(x1 - x0))
+    bold = are_bold(stroke / size, np.abs(x1 - x0))
     said = [text for part in texts for text in part]
     return Writing(said, x0, x1, piece.astype(np.int64), baseline, size, sure, blank > 0, bold, angle)
 
@@ -177,7 +168,8 @@ def _looked_at(
     """What stands in the box of a piece.
 
     Where that is doubtful, the best of several looks: the surest of those whose numbers have as many digits
-    as there are marks. Numbers are looked at several times in any case, and in doubt where looks differ.
+    as there are marks. Numbers, and what is so short that it may be one, are looked at several times in any
+    case, and in doubt where looks differ.
     """
     looks: list[Read] = []
     best: tuple[bool, float, Read] = (False, -1.0, Read())
@@ -187,7 +179,8 @@ def _looked_at(
         looks.append(read)
         if read.texts and (look := (not miscounted(read), min(read.sure), read))[:2] > best[:2]:
             best = look
-        if best[0] and best[1] >= SURE and not any(text.isdigit() for text in best[2].texts):
+        said = best[2].texts
+        if best[0] and best[1] >= SURE and len(said) > SHORT and not any(text.isdigit() for text in said):
             break
     counted, _, read = best
     if read.texts and not counted:
@@ -196,53 +189,11 @@ def _looked_at(
     return read
 
 
-def with_leaders(writing: Writing, marks: Marks, dots: Bools, lines: Floats) -> Writing:
-    """Return the characters of a page row by row, with the dots of its leaders: marks that are dots, and
-    lines of dots (rows of at, low, high, thickness).
-    """
-    em = float(np.median(writing.size)) if len(writing) else marks.height / TOPS["x"]
-    at = np.flatnonzero(dots)
-    left, right, base = marks.x0[at] + 0.0, marks.x1[at] + 0.0, marks.y1[at] + 0.0
-    for line, low, high, thick in lines.tolist():
-        count = max(DOTS, round((high - low) / (STEP * em)))
-        places = np.linspace(low, high - thick, count)
-        left, right = np.append(left, places), np.append(right, places + thick)
-        base = np.append(base, np.full(count, line + thick / 2))
-    n = len(left)
-    if not n:
-        return writing
-    first = int(writing.piece.max(initial=-1)) + 1
-    none = np.zeros(n, dtype=np.bool_)
-    columns = [
-        np.concatenate(pair)
-        for pair in (
-            (writing.x0, left), (writing.x1, right), (writing.piece, np.full(n, first)),
-            (writing.baseline, base), (writing.size, np.full(n, em)), (writing.sure, np.ones(n)),
-            (writing.blank, none), (writing.bold, none), (writing.angle, np.zeros(n)),
-        )
-    ]  # fmt: skip
-    by_row = np.argsort(columns[3], kind="stable")
-    row = np.empty(len(by_row), dtype=np.int64)
-    row[by_row] = np.cumsum(np.append(0, np.diff(columns[3][by_row]) > ROW * em))
-    order = np.lexsort((columns[0], row))
-    texts = [*writing.texts, *["."] * n]
-    return Writing([texts[k] for k in order.tolist()], *(column[order] for column in columns))
-
-
 def _tallest(marks: Marks, own: Ints) -> float:
     """The height of capitals of a piece; that of the page where it is about as high."""
     usual = CAPITAL * marks.height
     tallest = float(np.percentile(marks.h[own], 90))
     return usual if NEAR[0] * usual < tallest < NEAR[1] * usual else tallest
-
-
-def _strokes(marks: Marks) -> Floats:
-    """The mean width of the strokes of each mark: its area by the number of its level runs."""
-    labels = marks.labels
-    begins = labels[:, 1:][(labels[:, 1:] != labels[:, :-1]) & (labels[:, 1:] > 0)]
-    runs = np.bincount(begins, minlength=int(labels.max()) + 1)[marks.number]
-    widths: Floats = marks.area / np.maximum(runs, 1)
-    return widths
 
 
 def _characters(read: Read, marks: Marks, own: Ints, strokes: Floats, piece: int) -> Floats:
@@ -253,7 +204,7 @@ def _characters(read: Read, marks: Marks, own: Ints, strokes: Floats, piece: int
     blank[0] = False
     word = np.cumsum(blank)
     x0, x1 = _snapped(x0, x1, word, marks, own)
-    baseline, size = _set(read.texts, x0, x1, marks, own)
+    baseline, size = baseline_and_size(read.texts, x0, x1, marks, own)
     stroke = float(np.average(strokes, weights=marks.area[own]))
     return np.stack(
         (
@@ -284,52 +235,3 @@ def _snapped(x0: Floats, x1: Floats, word: Ints, marks: Marks, own: Ints) -> tup
         edges[0], edges[-1] = left, right
         x0[start:end], x1[start:end] = edges[:-1], edges[1:]
     return x0, x1
-
-
-def _set(texts: list[str], x0: Floats, x1: Floats, marks: Marks, own: Ints) -> tuple[float, float]:
-    """Baseline and size of a piece: characters whose tops are known, on the marks that they are."""
-    tall = own[marks.h[own] >= 0.45 * marks.h[own].max()]
-    baseline = float(np.median(marks.y1[tall]))
-    reach = np.array([_top(text) for text in texts])
-    middle = (marks.x0[tall] + marks.x1[tall]) / 2
-    which = np.clip(np.searchsorted(x0, middle, side="right") - 1, 0, len(texts) - 1)
-    known = reach[which] > 0
-    if known.any():
-        return baseline, float(np.median((baseline - marks.y0[tall])[known] / reach[which][known]))
-    return baseline, float((baseline - marks.y0[tall].min()) / TOPS["X"])
-
-
-def _top(text: str) -> float:
-    """How far a character reaches above the baseline in em; 0 if that is not known."""
-    if text in SMALL:
-        return TOPS["x"]
-    if text == "t":
-        return TOPS["t"]
-    return TOPS["X"] if text.isalnum() else 0.0
-
-
-def _settled(size: Floats, weight: Floats) -> Floats:
-    """Sizes with those that are nearly alike made one, the most frequent first."""
-    out = size.copy()
-    left = np.ones(len(size), dtype=np.bool_)
-    while left.any():
-        at = np.flatnonzero(left)
-        order = at[np.argsort(size[at], kind="stable")]
-        total = np.concatenate(([0.0], np.cumsum(weight[order])))
-        low = np.searchsorted(size[order], size[order] * (1 - SAME_SIZE))
-        high = np.searchsorted(size[order], size[order] * (1 + SAME_SIZE), side="right")
-        best = int((total[high] - total[low]).argmax())
-        members = order[low[best] : high[best]]
-        out[members] = np.median(size[members])
-        left[members] = False
-    return out
-
-
-def _bold(stroke: Floats, weight: Floats) -> Bools:
-    if not len(stroke):
-        return np.zeros(0, dtype=np.bool_)
-    order = np.argsort(stroke)
-    total = np.cumsum(weight[order])
-    usual = float(stroke[order][np.searchsorted(total, total[-1] / 2)])
-    bold: Bools = stroke > BOLD * usual
-    return bold
