@@ -316,6 +316,12 @@ class TestReading(InFolder):
         self.assertEqual((failed.printed, failed.expected), (5163.75, 5113.75))
         self.assertGreaterEqual(sum(check.passed for check in table.checks), 3)
 
+    def test_plus_and_plus_minus_are_told_apart(self) -> None:
+        said = ("4.2 \\261 0.3 mm", "12.5 + 7.1 mm", "0.86 \\261 0.04 kg", "3 + 4 kg")
+        content = " ".join(f"BT /F1 11 Tf 72 {700 - 20 * k} Td ({text}) Tj ET" for k, text in enumerate(said))
+        text = " ".join(wennak.read(self.photo(page_of(pdf_of(content), 170))).texts())
+        self.assertEqual((text.count("±"), text.count("+")), (2, 2), text)
+
     def test_pages_at_quarter_turns_are_read(self) -> None:
         picture = page_of(self.scan("berth-ledger"), 170)
         upright = grid_of(wennak.read(self.photo(picture)).tables[0]).cells

@@ -20,6 +20,8 @@ DIGIT = 0.7
 BLANK, APART, DIGITS = 0.3, 3.0, 0.42
 # A mark wider than this, and than each of its multiples (heights of digits), may be digits that touch.
 TOUCHING = 0.55
+# The foot of a sign is this share of its height; over so much of its width a bar reaches.
+FOOT, BAR = 0.2, 0.8
 # How sure a point is that only its mark tells of, and one without a mark.
 SEEN, UNSEEN = 0.6, 0.5
 _POINTS = ".,"
@@ -87,6 +89,22 @@ def with_blanks(read: Read, marks: Marks, own: Ints) -> Read:
         digits = before.isdigit() and after.isdigit()
         if before not in _POINTS and after.isalnum() and (not digits or gap[k] > DIGITS):
             read.blank[at] = True
+    return read
+
+
+def with_signs(read: Read, marks: Marks, own: Ints) -> Read:
+    """Return what was read with plus-minus where a bar lies under a plus: recognisers see the plus only."""
+    for k, text in enumerate(read.texts):
+        if text != "+":
+            continue
+        middle = (marks.x0[own] + marks.x1[own]) / 2
+        inside = own[(middle > read.x0[k]) & (middle < read.x1[k])]
+        if len(inside):
+            x0, x1 = int(marks.x0[inside].min()), int(marks.x1[inside].max())
+            y0, y1 = int(marks.y0[inside].min()), int(marks.y1[inside].max())
+            ink = np.isin(marks.labels[y0:y1, x0:x1], marks.number[inside])
+            if (ink[-max(1, round(FOOT * len(ink))) :].mean(axis=1) > BAR).any():
+                read.texts[k] = "±"
     return read
 
 

@@ -14,7 +14,7 @@ from .lines import line_picture
 from .marks import Marks
 from .picture import Grey, Mask
 from .pieces import Pieces
-from .points import box_character, dashes, miscounted, with_blanks, with_points
+from .points import box_character, dashes, miscounted, with_blanks, with_points, with_signs
 from .recogniser import Read, Recogniser
 from .sizes import TOPS, are_bold, baseline_and_size, settled, stroke_widths
 from .turned import LETTERS, find_turned
@@ -85,7 +85,7 @@ def read_pieces(
             tallest = _tallest(marks, own)
             wrong = functools.partial(miscounted, marks=marks, own=own)
             read = _looked_at(recogniser, light, pieces.boxes[k], tallest, wrong)
-            read = with_points(with_blanks(read, marks, own), marks, own)
+            read = with_points(with_blanks(with_signs(read, marks, own), marks, own), marks, own)
         if read.texts and not _nothing(read):
             readings.append((read, own, k))
     confirm([reading[:2] for reading in readings], marks)
