@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from ..ink import Bools, Floats, Grey, Ints
-from .lines import line_picture
+from .lines import text_picture
 from .marks import find_marks
 from .recogniser import Read, Recogniser
 from .shapes import COMMON, Shape, shape_of
@@ -20,8 +20,6 @@ HIGHEST, LOWEST = 0.97, 0.25
 # Glyphs reach so far (em) beyond their advance; one that is drawn together with a neighbour has ink over
 # this share of it.
 OVERHANG, COVERED = 0.12, 0.6
-# Capitals are so high (em), and brought to this height in pixels for the recogniser.
-CAPITAL, HEIGHT = 0.7, 30.0
 
 
 Votes = dict[str, float]
@@ -64,7 +62,7 @@ def shown_codes(
             code.times += 1
         inky = _shapes(grey, x0, x1, codes)
         sides = np.array((0, 0, grey.shape[1], grey.shape[0]), dtype=np.float64)
-        picture, left, scale = line_picture(grey, sides, CAPITAL * EM, HEIGHT)
+        picture, left, scale = text_picture(grey, sides, EM)
         read = recogniser.read(picture).placed(left, scale)
         _vote((x0 + x1) / 2, inky, read, codes)
     return fonts

@@ -6,7 +6,7 @@ import numpy as np
 from rapidfuzz import fuzz
 
 from ..ink import Grey, PageInk, TextKind
-from .lines import line_picture
+from .lines import text_picture
 from .recogniser import Recogniser
 from .specimens import stretches
 
@@ -14,7 +14,6 @@ from .specimens import stretches
 SAMPLES, LEAST = 8, 5
 # A layer agrees where the median of them is so like what the picture shows (0..100).
 LIKE = 50.0
-CAPITAL, HEIGHT = 0.7, 30.0
 
 
 def agrees(ink: PageInk, grey: Grey, recogniser: Recogniser) -> bool:
@@ -28,8 +27,7 @@ def agrees(ink: PageInk, grey: Grey, recogniser: Recogniser) -> bool:
     parts = [part for part in stretches(g, written) if len(part) >= LEAST]
     for own in sorted(parts, key=len, reverse=True)[:SAMPLES]:
         box = np.array((g.x0[own].min(), g.y0[own].min(), g.x1[own].max(), g.y1[own].max())) * scale
-        tallest = CAPITAL * float(g.size[own[0]]) * scale
-        picture, _, _ = line_picture(grey, np.maximum(box, 0), tallest, HEIGHT)
+        picture, _, _ = text_picture(grey, box, float(g.size[own[0]]) * scale)
         read = "".join(recogniser.read(picture).texts)
         said = "".join(ink.texts.strings[k] for k in g.text[own].tolist()).replace(" ", "")
         # Of other scripts the recogniser knows too little.

@@ -12,6 +12,8 @@ from .picture import Grey
 MARGIN, MOST_WIDE = 10, 8000
 # Around a line so many pixels of the page are shown with it.
 AROUND = 4
+# Capitals of level text are so high (em), and brought to this height in pixels.
+CAPITAL, HEIGHT = 0.7, 30.0
 
 
 def line_picture(grey: Grey, box: Floats, tallest: float, height: float) -> tuple[Grey, float, float]:
@@ -26,3 +28,8 @@ def line_picture(grey: Grey, box: Floats, tallest: float, height: float) -> tupl
     sheet = Image.new("L", (size[0] + 2 * MARGIN, size[1] + 2 * MARGIN), 255)
     sheet.paste(part.resize(size, Image.Resampling.BICUBIC), (MARGIN, MARGIN))
     return np.asarray(sheet), left - MARGIN / scale, scale
+
+
+def text_picture(grey: Grey, box: Floats, em: float) -> tuple[Grey, float, float]:
+    """Return the same of text of a known size (pixels an em)."""
+    return line_picture(grey, np.maximum(box, 0), CAPITAL * em, HEIGHT)

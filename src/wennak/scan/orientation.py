@@ -6,7 +6,7 @@ import numpy as np
 from scipy.spatial import cKDTree
 
 from ..ink import Floats, Grey, PageInk
-from .lines import line_picture
+from .lines import text_picture
 from .marks import Marks
 from .recogniser import Recogniser
 
@@ -17,8 +17,6 @@ HIGH, SLIM = (0.6, 2.5), 3.0
 # Writing whose characters are this sure in the mean stands upright; else so many of its longest lines are
 # read both ways up, since recognisers are rather sure of letters on their heads, too.
 UPRIGHT, LINES = 0.985, 6
-# Capitals are so high (em), and brought to this height in pixels.
-CAPITAL, HEIGHT = 0.7, 30.0
 
 
 def runs_sideways(marks: Marks) -> bool:
@@ -49,10 +47,10 @@ def stands_on_head(page: PageInk, grey: Grey, recogniser: Recogniser) -> bool:
         own = g.run == run
         if own.any():
             low, high = (g.x0[own].min(), g.y0[own].min()), (g.x1[own].max(), g.y1[own].max())
-            box = np.maximum(np.array((*low, *high)) * scale, 0)
-            tallest = CAPITAL * float(np.median(g.size[own])) * scale
-            looks = (grey, box), (over, np.maximum(end - box[[2, 3, 0, 1]], 0))
-            reads = [recogniser.read(line_picture(picture, at, tallest, HEIGHT)[0]) for picture, at in looks]
+            box = np.array((*low, *high)) * scale
+            em = float(np.median(g.size[own])) * scale
+            looks = (grey, box), (over, end - box[[2, 3, 0, 1]])
+            reads = [recogniser.read(text_picture(picture, at, em)[0]) for picture, at in looks]
             if all(read.texts for read in reads):
                 sure.append([float(np.mean(read.sure)) for read in reads])
     if not sure:
