@@ -37,6 +37,8 @@ ASCENT, DESCENT, SPACE = 0.74, 0.22, 0.25
 MOST_MARKS = 40_000
 # A mark this many times as high or wide as letters is drawn, not written.
 DRAWN = 6.0
+# Letters of a picture this sharp (dots an inch) can still be told from each other at half of it.
+SHARP = 190.0
 _FONTS = [
     FontFacts("recognised", False, False, False, SPACE, "picture"),
     FontFacts("recognised bold", True, False, False, SPACE, "picture"),
@@ -49,7 +51,10 @@ def read_picture(ink: PageInk, grey: Grey, recogniser: Recogniser) -> PageInk:
     `grey` is the whole page as seen, its writing level or at quarter turns. Coordinates are those of the page
     with the picture turned level about its middle.
     """
-    turns = int(runs_sideways(find_marks(inked(grey), grey.shape[1] / ink.width * 72)))
+    dpi = grey.shape[1] / ink.width * 72
+    # Half of the resolution tells lines from columns as well.
+    small = grey[::2, ::2] if dpi > SHARP else grey
+    turns = int(runs_sideways(find_marks(inked(small), small.shape[1] / ink.width * 72)))
     while True:
         upright = np.ascontiguousarray(np.rot90(grey, turns))
         page = _read_upright(turned(ink, turns), upright, recogniser)

@@ -7,7 +7,6 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 
 import numpy as np
-from scipy import ndimage
 
 from ..ink import Bools, Floats, Ints
 from .lines import line_picture
@@ -107,9 +106,21 @@ def _without_rules(grey: Grey, ruled: Mask, marks: Marks) -> Grey:
     """The page without its rules, and without the blur beside them that is none of the marks'."""
     kept = np.zeros(int(marks.labels.max()) + 1, dtype=np.bool_)
     kept[marks.number] = True
-    written = ndimage.binary_dilation(kept[marks.labels], iterations=1)
-    beside = ndimage.binary_dilation(ruled, iterations=HALO) & ~written
+    beside = _grown(ruled, HALO) & ~_grown(kept[marks.labels], 1)
     out: Grey = np.where(ruled | beside, np.uint8(255), grey)
+    return out
+
+
+def _grown(mask: Mask, reach: int) -> Mask:
+    """The pixels of a mask and those so near to it, along rows and columns."""
+    out = mask.copy()
+    for away in range(1, reach + 1):
+        out[away:] |= mask[:-away]
+        out[:-away] |= mask[away:]
+    across = out.copy()
+    for away in range(1, reach + 1):
+        out[:, away:] |= across[:, :-away]
+        out[:, :-away] |= across[:, away:]
     return out
 
 
