@@ -22,7 +22,7 @@ def demo(out: str) -> None:
     The collection is that of an island ferry operator: fares without lines, a ruled timetable with spans, a
     tide table over two pages, a ledger, accounts, a research note in two columns, a manifest, a form, a
     notice in Greek; each with the tables that a perfect reading gives, and as a clerk typed them; and two of
-    them as a scan and a photograph.
+    them as a scan and a photograph, beside a notice in a font without Unicode.
     """
     folder = Path(out)
     console = Console(highlight=False)
@@ -45,7 +45,7 @@ def demo(out: str) -> None:
         report: "which method reads best and why, every table beside its truth",
         folder / "converted": "the papers as Markdown, HTML and JSON",
         folder / "papers": "the PDFs, and beside each its true tables as HTML",
-        folder / "scans": "a scan and a photograph, to be read from their pictures",
+        folder / "scans": "a scan, a photograph, and a notice whose font names no characters",
         folder / "typed": "the tables as a clerk typed them, measured beside the methods",
     }
     wide = max(len(str(p)) for p in places)

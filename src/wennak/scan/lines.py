@@ -21,9 +21,11 @@ def line_picture(grey: Grey, box: Floats, tallest: float, height: float) -> tupl
     height; the x of its left edge on the page; and its scale.
     """
     x0, y0, x1, y1 = box.astype(np.int64).tolist()
-    top, left = max(0, y0 - AROUND), max(0, x0 - AROUND)
-    part = Image.fromarray(np.ascontiguousarray(grey[top : y1 + AROUND, left : x1 + AROUND]))
-    scale = min(height / tallest, MOST_WIDE / part.width)
+    # Of a line that lies beside the page there is a pixel left.
+    top, left = (min(max(0, low - AROUND), side - 1) for low, side in zip((y0, x0), grey.shape, strict=True))
+    rows, columns = slice(top, max(top + 1, y1 + AROUND)), slice(left, max(left + 1, x1 + AROUND))
+    part = Image.fromarray(np.ascontiguousarray(grey[rows, columns]))
+    scale = min(height / max(tallest, 1.0), MOST_WIDE / part.width)
     size = (max(8, round(part.width * scale)), max(8, round(part.height * scale)))
     sheet = Image.new("L", (size[0] + 2 * MARGIN, size[1] + 2 * MARGIN), 255)
     sheet.paste(part.resize(size, Image.Resampling.BICUBIC), (MARGIN, MARGIN))
