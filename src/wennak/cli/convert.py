@@ -17,7 +17,10 @@ from ..scan import Recognition
 from .recognising import recognition_options
 
 # Findings that are said where nothing but the text is printed.
-TOLD = ("picture-only", "damaged-picture", "nameless-font", "told-by-shape", "corrected")
+TOLD = (
+    "picture-only", "damaged-picture", "wrong-text-layer", "recognised-part", "nameless-font", "told-by-shape",
+    "corrected",
+)  # fmt: skip
 
 
 @click.command()
