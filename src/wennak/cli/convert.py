@@ -18,8 +18,8 @@ from .recognising import recognition_options
 
 # Findings that are said where nothing but the text is printed.
 TOLD = (
-    "picture-only", "damaged-picture", "wrong-text-layer", "recognised-part", "nameless-font", "told-by-shape",
-    "corrected",
+    "picture-only", "damaged-picture", "wrong-text-layer", "recognised-part", "nameless-font",
+    "told-by-shape", "corrected",
 )  # fmt: skip
 
 
