@@ -52,9 +52,8 @@ def correct(table: Table) -> list[Correction]:
                 if tries < 0:
                     return out
                 changed = find_checks(_with(table, k, text))
-                for check in failed:
-                    if _mends(check, checks, changed):
-                        proofs.setdefault((check.row, check.column), []).append((k, text, changed))
+                for check in _mended(checks, changed):
+                    proofs.setdefault((check.row, check.column), []).append((k, text, changed))
         certain = [
             found[0]
             for found in proofs.values()
@@ -103,10 +102,14 @@ def _with(table: Table, cell: int, text: str) -> Table:
     return dataclasses.replace(table, cells=cells)
 
 
-def _mends(check: Check, before: list[Check], after: list[Check]) -> bool:
-    """Whether a check that failed passes now, and no other fails that did not."""
-    passed = {(c.kind, c.row, c.column): c.passed for c in after}
-    worse = any(c.passed and not passed.get((c.kind, c.row, c.column), False) for c in before)
-    known = {(c.kind, c.row, c.column) for c in before}
-    new = any(not c.passed and (c.kind, c.row, c.column) not in known for c in after)
-    return passed.get((check.kind, check.row, check.column), False) and not worse and not new
+def _mended(before: list[Check], after: list[Check]) -> list[Check]:
+    """The checks that failed and pass after a change; none where any fails that did not."""
+    failed_before, failed_after = (
+        {(c.kind, c.row, c.column) for c in checks if not c.passed} for checks in (before, after)
+    )
+    passed_before, passed_after = (
+        {(c.kind, c.row, c.column) for c in checks if c.passed} for checks in (before, after)
+    )
+    if failed_after - failed_before or passed_before - passed_after:
+        return []
+    return [c for c in before if not c.passed and (c.kind, c.row, c.column) in passed_after]

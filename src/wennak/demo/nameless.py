@@ -49,10 +49,11 @@ def draw_nameless(
     codes = random.Random(SEED).sample(range(1, 256), len(letters))
     code_of = dict(zip(letters, codes, strict=True))
     pdf = pikepdf.new()
-    made = _program_font if kind == "program" else _procedure_font
-    resources = pikepdf.Dictionary(
-        Font=pikepdf.Dictionary(F=pdf.make_indirect(made(pdf, font, face, code_of, kind)))
-    )
+    if kind == "program":
+        made = _program_font(pdf, font, face, code_of)
+    else:
+        made = _procedure_font(pdf, font, face, code_of, kind)
+    resources = pikepdf.Dictionary(Font=pikepdf.Dictionary(F=pdf.make_indirect(made)))
     height = page_size[1]
     for lines, rules in pages:
         parts = [f"0.7 w {x0} {height - y0} m {x1} {height - y1} l S" for x0, y0, x1, y1 in rules]
@@ -142,9 +143,7 @@ def _bitmap(face: Path, text: str) -> bytes:
     ).encode()
 
 
-def _program_font(
-    pdf: pikepdf.Pdf, font: TTFont, face: Path, code_of: dict[str, int], kind: str
-) -> pikepdf.Dictionary:
+def _program_font(pdf: pikepdf.Pdf, font: TTFont, face: Path, code_of: dict[str, int]) -> pikepdf.Dictionary:
     """A TrueType font whose program knows codes only (ISO 32000-2, 9.6.5.4)."""
     scale = 1000 / font["head"].unitsPerEm
     widths = _widths(font, code_of, scale)

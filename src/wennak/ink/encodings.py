@@ -13,6 +13,8 @@ from fontTools.encodings.MacRoman import MacRoman
 from fontTools.encodings.StandardEncoding import StandardEncoding
 
 Names = list[str | None]
+# Code points of which no standard says what they show.
+PRIVATE_USE = range(0xE000, 0xF900)
 
 # Names of TeX fonts and of common font tools that the Adobe Glyph List lacks.
 _MORE_NAMES = {

@@ -12,6 +12,7 @@ import numpy as np
 import numpy.typing as npt
 
 from .arrays import UNKNOWN, Floats, FontFacts, Ints, TextKind, Texts
+from .encodings import PRIVATE_USE
 
 Octets = npt.NDArray[np.uint8]
 # Joined bytes of strings and the length of each -> joined codes and the number of codes of each.
@@ -127,7 +128,7 @@ class Font:
         for code in codes.tolist():
             self._widths[code], text = self.lookup(code)
             text = standard_text(text)
-            unknown = text == UNKNOWN or (len(text) == 1 and "\ue000" <= text <= "\uf8ff")
+            unknown = text == UNKNOWN or (len(text) == 1 and ord(text) in PRIVATE_USE)
             self._ids[code] = self.texts.put_unknown() if unknown else self.texts.put(text)
 
 

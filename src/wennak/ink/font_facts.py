@@ -13,7 +13,7 @@ from typing import Any
 import pikepdf
 
 from .cmap import CMap, parse_cmap
-from .encodings import encoding, name_to_text, standard_metrics
+from .encodings import PRIVATE_USE, encoding, name_to_text, standard_metrics
 from .programs import Program, read_cff, read_truetype, read_type1
 from .streams import unpacked
 
@@ -52,7 +52,7 @@ def known_text(text: str | None, font: str) -> str | None:
         value = ord(text)
         if 0xF000 <= value <= 0xF0FF:
             return symbol_text(value & 0xFF, font)
-        if (value < 32 and text not in "\t\n\r") or value == 0xFFFD or 0xE000 <= value < 0xF900:
+        if (value < 32 and text not in "\t\n\r") or value == 0xFFFD or value in PRIVATE_USE:
             return None
         if unicodedata.category(text) == "Cn":
             return None

@@ -15,7 +15,7 @@ from fontTools.cffLib import CFFFontSet
 from fontTools.encodings.StandardEncoding import StandardEncoding
 from fontTools.ttLib import TTFont
 
-from .encodings import name_to_text
+from .encodings import PRIVATE_USE, name_to_text
 
 # Its complaints about broken fonts are not for the user of this library.
 logging.getLogger("fontTools").addHandler(logging.NullHandler())
@@ -87,7 +87,7 @@ def read_truetype(data: bytes) -> Program:
             program.glyph_texts[i] = text
     for key in ((0, 3), (0, 4), (3, 1), (3, 10)):
         for value, name in sorted(tables.get(key, {}).items(), reverse=True):
-            if name in index and not 0xE000 <= value < 0xF900:
+            if name in index and value not in PRIVATE_USE:
                 program.glyph_texts[index[name]] = chr(value)
     for value, name in tables.get((3, 0), {}).items():
         _code_text(program, value & 0xFF, index.get(name))

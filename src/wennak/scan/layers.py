@@ -26,12 +26,10 @@ def agrees(ink: PageInk, grey: Grey, recogniser: Recogniser) -> bool:
     written = np.flatnonzero(ink.texts.kind[g.text] > TextKind.DOT)
     parts = [part for part in stretches(g, written) if len(part) >= LEAST]
     for own in sorted(parts, key=len, reverse=True)[:SAMPLES]:
-        box = np.array((g.x0[own].min(), g.y0[own].min(), g.x1[own].max(), g.y1[own].max())) * scale
-        picture, _, _ = text_picture(grey, box, float(g.size[own[0]]) * scale)
-        read = "".join(recogniser.read(picture).texts)
         said = "".join(ink.texts.strings[k] for k in g.text[own].tolist()).replace(" ", "")
         # Of other scripts the recogniser knows too little.
-        if not said.isascii():
-            continue
-        alike.append(fuzz.ratio(read, said))
+        if said.isascii():
+            box = np.array((g.x0[own].min(), g.y0[own].min(), g.x1[own].max(), g.y1[own].max())) * scale
+            picture, _, _ = text_picture(grey, box, float(g.size[own[0]]) * scale)
+            alike.append(fuzz.ratio("".join(recogniser.read(picture).texts), said))
     return not alike or float(np.median(alike)) >= LIKE

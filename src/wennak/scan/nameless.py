@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import itertools
+
 from ..errors import DamagedPdf
 from ..ink import UNKNOWN_CHARACTERS, PageInk, PdfFile, is_unknown, unknown_characters
 from ..model import DOUBTFUL
@@ -26,7 +28,8 @@ class NamelessFonts:
         pdf = self._pdf
         first = () if self._looked else range(1, min(pdf.page_count, PAGES) + 1)
         self._looked = True
-        pages = [*pdf.pages([k for k in first if k != ink.number]), ink]
+        # One page after the other: all of them would fill the memory.
+        pages = itertools.chain(pdf.pages([k for k in first if k != ink.number]), [ink])
         try:
             self.known |= find_names(drawn(pdf, find_specimens(pages, self.known)), recogniser)
         except DamagedPdf:

@@ -16,8 +16,8 @@ from .recogniser import Recogniser
 from .shapes import LIKE_LATIN, SCRIPTS, Faces, Likeness, Shape, known_faces
 from .specimens import Specimen
 
-# What the words say weighs so much beside the shape, and for the same letter with an accent.
-# What is read as a Latin letter that looks alike counts so much.
+# What the words say weighs so much beside the shape, and for the same letter with an accent; what is read as
+# a Latin letter that looks alike counts so much.
 WORDS, UNACCENTED, ALIKE = 0.8, 0.6, 0.4
 # A font shows letters where its glyphs are so like known ones in the mean, and more so where they are few (by
 # this over the root of their number); then those are known that are so like, and are as sure as their lead
@@ -109,13 +109,13 @@ def _scores(like: Floats, faces: Faces, script: int, codes: list[Code]) -> tuple
     column = np.array([index[faces.texts[k]] for k in own.tolist()])
     scores = np.full((len(known), len(codes)), -1.0)
     np.maximum.at(scores, column, like[:, own].T)
+    bare = [_bare(text) for text in known]
     for k, code in enumerate(codes):
         for text, votes in said[k].items():
             # Accents are often not read.
-            for j, other in enumerate(known):
-                if other == text or _bare(other) == text:
-                    weight = WORDS if other == text else UNACCENTED
-                    scores[j, k] = max(scores[j, k], 0.0) + weight * votes / code.times
+            accented = [(j, UNACCENTED) for j, other in enumerate(bare) if other == text != known[j]]
+            for j, weight in [(index[text], WORDS), *accented]:
+                scores[j, k] = max(scores[j, k], 0.0) + weight * votes / code.times
     return known, scores.T
 
 

@@ -81,35 +81,25 @@ class _Desk:
 
     def _whole(self, ink: PageInk) -> PageInk:
         """A page that is a picture."""
-        recogniser, page = self._open(), f"page {ink.number}"
+        recogniser = self._open()
         if recogniser is None:
-            ink.notes.append(
-                ("picture-only", f"{page} is a picture without text; to read its words: {COMMAND}")
-            )
+            said = f"page {ink.number} is a picture without text; to read its words: {COMMAND}"
+            ink.notes.append(("picture-only", said))
             return ink
         grey = self._grey(ink)
-        if grey is None:
-            return ink
-        from .page import read_picture
-
-        read = read_picture(ink, grey, recogniser)
-        words, doubtful = _words(read)
-        said = f"{page} was read from its picture; {doubtful} of its {words} words are in doubt"
-        nothing = f"nothing was recognised in the picture of {page}"
-        read.notes.append(("recognised", said) if words else ("nothing-recognised", nothing))
-        return read
+        return ink if grey is None else _read(ink, grey, recogniser)
 
     def _layered(self, ink: PageInk) -> PageInk:
         """A page whose picture lies over or under text that is not seen."""
         page = f"page {ink.number}"
-        if self._open() is not None and (grey := self._grey(ink)) is not None:
+        recogniser = self._open()
+        if recogniser is not None and (grey := self._grey(ink)) is not None:
             from .layers import agrees
 
-            assert self._recogniser is not None
-            if not agrees(ink, grey, self._recogniser):
+            if not agrees(ink, grey, recogniser):
                 said = f"{page} has a text layer that does not say what its picture shows; it was left out"
                 ink.notes.append(("wrong-text-layer", said))
-                return self._whole(ink)
+                return _read(ink, grey, recogniser)
         said = f"{page} is a picture; its text was taken from the invisible layer that comes with it"
         ink.notes.append(("text-layer", said))
         return ink
@@ -131,12 +121,11 @@ class _Desk:
     def _insets(self, ink: PageInk) -> PageInk:
         """A page of text, with what its pictures of text say."""
         which = insets(ink)
-        if not len(which) or self._open() is None or (grey := self._grey(ink)) is None:
+        if not len(which) or (recogniser := self._open()) is None or (grey := self._grey(ink)) is None:
             return ink
         from .insets import with_insets
 
-        assert self._recogniser is not None
-        page, read = with_insets(ink, grey, which, self._recogniser)
+        page, read = with_insets(ink, grey, which, recogniser)
         for part in read:
             words, doubtful = _words(part)
             said = (
@@ -158,6 +147,19 @@ class _Desk:
         except DamagedPdf:
             ink.notes.append(("damaged-picture", f"the picture of {page} is damaged and was not read"))
             return None
+
+
+def _read(ink: PageInk, grey: Grey, recogniser: Recogniser) -> PageInk:
+    """What a page shows in its picture, with a note of how much that is."""
+    from .page import read_picture
+
+    page = f"page {ink.number}"
+    read = read_picture(ink, grey, recogniser)
+    words, doubtful = _words(read)
+    said = f"{page} was read from its picture; {doubtful} of its {words} words are in doubt"
+    nothing = f"nothing was recognised in the picture of {page}"
+    read.notes.append(("recognised", said) if words else ("nothing-recognised", nothing))
+    return read
 
 
 def _words(page: PageInk) -> tuple[int, int]:

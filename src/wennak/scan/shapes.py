@@ -15,7 +15,7 @@ from .picture import Mask
 
 # Shapes are compared as pictures of this side, blurred by so much.
 SIDE, BLUR = 20, 0.9
-# Faces that every installation has (those of its library for plots), each with what letters it knows.
+# Faces that every installation has: those of its library for plots.
 FACES = (
     "DejaVuSans", "DejaVuSans-Bold", "DejaVuSans-Oblique", "DejaVuSansMono", "DejaVuSerif",
     "DejaVuSerif-Bold", "DejaVuSerif-Italic", "STIXGeneral", "STIXGeneralBol", "STIXGeneralItalic",
