@@ -29,8 +29,9 @@ from wennak.errors import SourceError
 from wennak.ink import PageInk, PdfFile
 from wennak.layout import Line
 from wennak.model import Document, Heading, Table
-from wennak.pipeline import read, read_page
+from wennak.pipeline import read
 from wennak.scan import AS_NEEDED, recognised
+from wennak.stretches import read_page
 from wennak.tables import find_method
 
 # Characters that reading may add: a bullet for one that is drawn.

@@ -194,12 +194,11 @@ def unknown_characters(ink: PageInk) -> list[tuple[str, str]]:
     concerned.
     """
     fonts, counts = np.unique(ink.glyphs.font[is_unknown(ink)], return_counts=True)
+    names = [ink.fonts[font].name or "without a name" for font in fonts.tolist()]
+    # By name: the numbers of fonts depend on which pages were read before.
     return [
-        (
-            UNKNOWN_CHARACTERS,
-            f"{count} characters of the font {ink.fonts[font].name or 'without a name'} have no Unicode",
-        )
-        for font, count in zip(fonts.tolist(), counts.tolist(), strict=True)
+        (UNKNOWN_CHARACTERS, f"{count} characters of the font {name} have no Unicode")
+        for name, count in sorted(zip(names, counts.tolist(), strict=True))
     ]
 
 

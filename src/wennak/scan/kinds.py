@@ -62,7 +62,7 @@ def _said(ink: PageInk) -> Bools:
     return said
 
 
-def nameless_fonts(ink: PageInk, names: Collection[int]) -> bool:
+def nameless_fonts(ink: PageInk, names: Collection[int] = ()) -> bool:
     """Return whether a page shows a font that names no characters; `names` are the texts known by now."""
     unknown = is_unknown(ink)
     if unknown.sum() < MANY:

@@ -2,45 +2,44 @@
 
 from __future__ import annotations
 
-import itertools
+from collections.abc import Iterable
 
 from ..errors import DamagedPdf
 from ..ink import UNKNOWN_CHARACTERS, PageInk, PdfFile, is_unknown, unknown_characters
 from ..model import DOUBTFUL
+from .kinds import nameless_fonts
 from .naming import Name, find_names, named
 from .recogniser import Recogniser
 from .specimens import PAGES, drawn, find_specimens
 
 
 class NamelessFonts:
-    """What is known of the characters that nothing names in a document.
+    """What is known of the characters that nothing names in a document, from its first pages.
 
-    `known` holds them by the index of their text, also those that could not be told.
+    What is told of a later page comes from these and from that page, so that it does not depend on which
+    others were read before it.
     """
 
-    def __init__(self, pdf: PdfFile) -> None:
-        self.known: dict[int, Name] = {}
-        self._pdf = pdf
-        self._looked = False
+    def __init__(self, pdf: PdfFile, recogniser: Recogniser) -> None:
+        self._pdf, self._recogniser = pdf, recogniser
+        self._first = self._names(pdf.pages(list(range(1, min(pdf.page_count, PAGES) + 1))), {})
 
-    def look_at(self, ink: PageInk, recogniser: Recogniser) -> None:
-        """Tell the unknown texts of the first pages of the document, and of a page."""
-        pdf = self._pdf
-        first = () if self._looked else range(1, min(pdf.page_count, PAGES) + 1)
-        self._looked = True
+    def _names(self, pages: Iterable[PageInk], known: dict[int, Name]) -> dict[int, Name]:
         # One page after the other: all of them would fill the memory.
-        pages = itertools.chain(pdf.pages([k for k in first if k != ink.number]), [ink])
         try:
-            self.known |= find_names(drawn(pdf, find_specimens(pages, self.known)), recogniser)
+            return find_names(drawn(self._pdf, find_specimens(pages, known)), self._recogniser)
         except DamagedPdf:
-            return
+            return {}
 
     def told(self, ink: PageInk) -> PageInk:
         """Return a page with what is known of its texts, and a note that says so."""
+        known = self._first
+        if nameless_fonts(ink, known):
+            known = known | self._names([ink], known)
         unknown = is_unknown(ink)
-        if not self.known or not unknown.any():
+        if not known or not unknown.any():
             return ink
-        page = named(ink, self.known)
+        page = named(ink, known)
         read = unknown & ~is_unknown(page)
         if read.any():
             doubtful = int((page.glyphs.sure[read] < DOUBTFUL).sum())

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import functools
 from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
@@ -9,7 +10,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from ..errors import DamagedPdf, UsageError
-from ..ink import Grey, PageInk, PdfFile, TextKind, page_grey
+from ..ink import Grey, PageInk, PdfFile, TextKind, is_unknown, page_grey
 from ..model import DOUBTFUL
 from .kinds import PageKind, insets, nameless_fonts, page_kind
 from .recogniser import COMMAND, Recogniser, open_recogniser
@@ -20,6 +21,8 @@ if TYPE_CHECKING:
 MODES = ("auto", "never", "always")
 # Pictures of a page are read at their own resolution between these (dots an inch).
 COARSE, FINE = 72.0, 400.0
+# A few unknown characters on a page are told where one of so many first pages shows a nameless font.
+FIRST = 8
 # Pictures with more samples than this are not opened: unpacked they would fill the memory.
 MAX_SAMPLES = 400e6
 
@@ -106,17 +109,23 @@ class _Desk:
 
     def _named(self, ink: PageInk) -> PageInk:
         """A page of text, with the characters of fonts that name none."""
-        if nameless_fonts(ink, self._fonts.known if self._fonts else ()):
-            recogniser = self._open()
-            if recogniser is None:
-                said = f"a font on page {ink.number} names no characters; to read them: {COMMAND}"
-                ink.notes.append(("nameless-font", said))
-                return ink
-            from .nameless import NamelessFonts
+        if not is_unknown(ink).any() or not (nameless_fonts(ink) or self._begins_nameless):
+            return ink
+        recogniser = self._open()
+        if recogniser is None:
+            said = f"a font on page {ink.number} names no characters; to read them: {COMMAND}"
+            ink.notes.append(("nameless-font", said))
+            return ink
+        from .nameless import NamelessFonts
 
-            self._fonts = self._fonts or NamelessFonts(self._pdf)
-            self._fonts.look_at(ink, recogniser)
-        return self._fonts.told(ink) if self._fonts else ink
+        self._fonts = self._fonts or NamelessFonts(self._pdf, recogniser)
+        return self._fonts.told(ink)
+
+    @functools.cached_property
+    def _begins_nameless(self) -> bool:
+        """Whether a font of the first pages names no characters."""
+        first = list(range(1, min(self._pdf.page_count, FIRST) + 1))
+        return any(nameless_fonts(page) for page in self._pdf.pages(first))
 
     def _insets(self, ink: PageInk) -> PageInk:
         """A page of text, with what its pictures of text say."""
