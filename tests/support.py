@@ -22,10 +22,54 @@ import pikepdf
 DEMO = Path(__file__).parent.parent / "src/wennak/demo/files"
 
 
-def run(*args: object, cwd: Path | None = None) -> subprocess.CompletedProcess[str]:
-    """Run the command line and return what it printed and its exit code."""
-    command = [sys.executable, "-m", "wennak", *map(str, args)]
-    return subprocess.run(command, capture_output=True, text=True, encoding="utf-8", cwd=cwd, timeout=120)
+def run(
+    *args: object, cwd: Path | None = None, env: dict[str, str] | None = None, given: bytes | None = None
+) -> subprocess.CompletedProcess[str]:
+    """Run the command line and return what it printed and its exit code; `given` is its standard input."""
+    done = subprocess.run(
+        command(*args),
+        capture_output=True,
+        cwd=cwd,
+        env={**os.environ, **(env or {})},
+        input=given,
+        timeout=120,
+    )
+    texts = (data.decode().replace("\r\n", "\n") for data in (done.stdout, done.stderr))
+    return subprocess.CompletedProcess(done.args, done.returncode, *texts)
+
+
+def command(*args: object) -> list[str]:
+    """The command line as a list."""
+    return [sys.executable, "-m", "wennak", *map(str, args)]
+
+
+def text_pdf(*pages: str) -> bytes:
+    """A PDF with a line of text on each page."""
+    pdf = pikepdf.new()
+    for text in pages:
+        with pikepdf.open(io.BytesIO(pdf_of(f"BT /F1 11 Tf 72 700 Td ({text}) Tj ET"))) as one:
+            pdf.pages.extend(one.pages)
+    out = io.BytesIO()
+    pdf.save(out, deterministic_id=True)
+    return out.getvalue()
+
+
+def method_of(folder: Path, source: str) -> dict[str, str]:
+    """Install a table method of the given source, whose name is "tested", and return the environment in which
+    it is found: that is how users add methods of their own.
+    """
+    info = folder / "plugins/tested-1.dist-info"
+    info.mkdir(parents=True)
+    (info / "METADATA").write_text("Metadata-Version: 2.1\nName: tested\nVersion: 1\n")
+    (info / "entry_points.txt").write_text("[wennak.methods]\ntested = tested_method:read\n")
+    (folder / "plugins/tested_method.py").write_text(source)
+    return {"PYTHONPATH": str(folder / "plugins")}
+
+
+def files_below(folder: Path) -> dict[str, bytes]:
+    """All files below a folder by name, but for journals and what runs keep for themselves."""
+    found = {p.relative_to(folder).as_posix(): p.read_bytes() for p in folder.rglob("*") if p.is_file()}
+    return {n: data for n, data in found.items() if not n.startswith((".wennak", "wennak-journal"))}
 
 
 def pdf_of(content: str | bytes, fonts: dict[str, dict[str, object]] | None = None, **page: object) -> bytes:

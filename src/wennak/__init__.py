@@ -10,12 +10,17 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Any
 
 from .errors import (
+    DamagedArchive,
     DamagedPdf,
     LockedPdf,
     MissingPage,
     MissingSource,
+    NoRoom,
     NotPdf,
+    RefusedSource,
     SourceError,
+    StoppedSource,
+    UnreachableSource,
     UsageError,
     WennakError,
 )
@@ -47,7 +52,7 @@ from .model import (
 
 if TYPE_CHECKING:
     from .bench import benchmark
-    from .collection import convert
+    from .collection import convert, stream
     from .emit import load
     from .looking import look
     from .pipeline import read, read_table
@@ -57,8 +62,8 @@ __version__ = "0.1.0"
 
 # Loaded on first use: reading needs NumPy and the PDF library, and not every import of this package reads.
 _LATER = {
-    "read": "pipeline", "read_table": "pipeline", "convert": "collection", "benchmark": "bench",
-    "look": "looking", "load": "emit", "Recognition": "scan",
+    "read": "pipeline", "read_table": "pipeline", "convert": "collection", "stream": "collection",
+    "benchmark": "bench", "look": "looking", "load": "emit", "Recognition": "scan",
 }  # fmt: skip
 
 
@@ -71,9 +76,10 @@ def __getattr__(name: str) -> Any:
 
 
 __all__ = [
-    "Block", "Box", "Cell", "Check", "Code", "Contents", "ContentsEntry", "DamagedPdf", "Document", "Field",
-    "Fields", "Figure", "Finding", "Footnote", "Formula", "Furniture", "Heading", "ListBlock", "ListItem",
-    "LockedPdf", "Mark", "MissingPage", "MissingSource", "NotPdf", "PageSize", "Paragraph", "Place",
-    "Recognition", "SourceError", "Table", "UsageError", "WennakError", "benchmark", "convert", "load",
-    "look", "read", "read_table",
+    "Block", "Box", "Cell", "Check", "Code", "Contents", "ContentsEntry", "DamagedArchive", "DamagedPdf",
+    "Document", "Field", "Fields", "Figure", "Finding", "Footnote", "Formula", "Furniture", "Heading",
+    "ListBlock", "ListItem", "LockedPdf", "Mark", "MissingPage", "MissingSource", "NoRoom", "NotPdf",
+    "PageSize", "Paragraph", "Place", "Recognition", "RefusedSource", "SourceError", "StoppedSource",
+    "Table", "UnreachableSource", "UsageError", "WennakError", "benchmark", "convert", "load", "look",
+    "read", "read_table", "stream",
 ]  # fmt: skip

@@ -9,11 +9,17 @@ from pathlib import Path
 
 
 class WennakError(Exception):
-    """Base of all errors a caller can act on."""
+    """Base of all errors a caller can act on; `source` names what it is about, where several are read."""
+
+    source = ""
 
 
 class UsageError(WennakError):
     """The call itself is wrong: an unknown method or format, a choice of pages that makes no sense."""
+
+
+class NoRoom(WennakError):
+    """A disk is full; what was done until then is kept, and the same call goes on from there."""
 
 
 class SourceError(WennakError):
@@ -38,6 +44,22 @@ class MissingPage(SourceError):
 
 class DamagedPdf(SourceError):
     """The PDF is too damaged to reach its pages."""
+
+
+class RefusedSource(SourceError):
+    """The source is not read: too large, leading out of its archive, or damaged within it."""
+
+
+class DamagedArchive(SourceError):
+    """An archive cannot be opened, or read to its end."""
+
+
+class UnreachableSource(SourceError):
+    """A source on a network cannot be had."""
+
+
+class StoppedSource(SourceError):
+    """Reading took more time or memory than allowed, or brought its process down."""
 
 
 def existing(source: str | Path) -> Path:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import io
+from collections.abc import Callable
 from pathlib import Path
 
 from .emit import look_page, overlay, write_whole
@@ -45,24 +47,32 @@ def look(
     return [index, *(folder / name for name in names.values())]
 
 
-def save_pictures(document: Document, source: Path, folder: Path, password: str = "") -> list[Path]:
-    """Save the figures of a document as PNG files in `folder`, and name each in its figure.
+def save_pictures(
+    document: Document,
+    source: Path | bytes,
+    folder: str,
+    write: Callable[[str, bytes], None],
+    password: str = "",
+) -> list[str]:
+    """Save the figures of a document as PNG files in `folder` with `write`, which takes a name, with forward
+    slashes, and the bytes; and name each in its figure.
 
-    Names are given relative to the parent of `folder`, where the outputs that show them stand. Raises
-    DamagedPdf where a page cannot be drawn.
+    Returns the names. Figures name them relative to the parent of `folder`, where the outputs that show them
+    stand. Raises DamagedPdf where a page cannot be drawn.
     """
     figures = [b for b in document.blocks if isinstance(b, Figure) and b.places]
     by_page: dict[int, list[tuple[int, Figure]]] = {}
     for number, figure in enumerate(figures, start=1):
         by_page.setdefault(figure.places[0].page, []).append((number, figure))
-    paths = []
+    names = []
     for page, picture, scale in page_pictures(opened(source)[1], sorted(by_page), document.source, password):
         for number, figure in by_page[page]:
             box = figure.places[0].box
-            folder.mkdir(parents=True, exist_ok=True)
-            path = folder / f"figure-{number}.png"
             around = Box(box.x0 - 2, box.y0 - 2, box.x1 + 2, box.y1 + 2)
-            cropped(picture, around, scale).save(path)
-            figure.picture = f"{folder.name}/{path.name}"
-            paths.append(path)
-    return paths
+            png = io.BytesIO()
+            cropped(picture, around, scale).save(png, "PNG")
+            name = f"{folder}/figure-{number}.png"
+            write(name, png.getvalue())
+            figure.picture = "/".join(name.split("/")[-2:])
+            names.append(name)
+    return names

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import itertools
+import tempfile
 from collections.abc import Sequence
 from pathlib import Path
 
@@ -9,6 +11,7 @@ from .checks import find_checks
 from .corrections import correct
 from .errors import NotPdf, UsageError, existing
 from .ink import PdfFile
+from .intake import Named, find_sources, scheme_of
 from .layout import lay_out, structure
 from .measures import page_and_box, points
 from .model import Block, Box, Document, Finding, Table
@@ -22,7 +25,7 @@ DEFAULT_METHOD = "combined"
 
 
 def read(
-    source: str | Path | bytes,
+    source: Named,
     pages: str | None = None,
     method: str = DEFAULT_METHOD,
     password: str = "",
@@ -31,10 +34,10 @@ def read(
 ) -> Document:
     """Read a PDF, or a picture of pages (PNG, JPEG, TIFF).
 
-    `source` is a path or the bytes of the file; `pages` chooses pages ("1-3,7", from 1; "last"; every page
-    if None); `method` names the way tables are read; `password` opens a locked file; `name` is what the
-    document calls itself (the file's name if None); `recognition` says which pages are read from their
-    picture (those without text).
+    `source` is a path, a URL (http, https, or of a bucket), the bytes of the file, or an open one; `pages`
+    chooses pages ("1-3,7", from 1; "last"; every page if None); `method` names the way tables are read;
+    `password` opens a locked file; `name` is what the document calls itself (the file's name if None);
+    `recognition` says which pages are read from their picture (those without text).
     Raises SourceError (its kinds say why) if the file cannot be read or has no such page, and UsageError
     for a method that does not exist.
     """
@@ -62,7 +65,7 @@ def document_of(pdf: PdfFile, stretch: Stretch) -> Document:
 
 
 def read_table(
-    source: str | Path | bytes,
+    source: Named,
     region: str,
     cuts: Sequence[str] = (),
     header_rows: int | None = None,
@@ -93,11 +96,13 @@ def read_table(
     return table
 
 
-def opened(source: str | Path | bytes, name: str | None = None) -> tuple[str, Path | bytes]:
+def opened(source: Named, name: str | None = None) -> tuple[str, Path | bytes]:
     """Return the name of a source and the PDF that it is, or that shows the pictures that it is.
 
     Raises SourceError where there is none.
     """
+    if not isinstance(source, (str, Path, bytes)) or (isinstance(source, str) and scheme_of(source)):
+        return _fetched(source, name)
     if isinstance(source, bytes):
         name = name or "document.pdf"
         return name, _as_pdf(source, name) if is_picture(source) else source
@@ -106,6 +111,15 @@ def opened(source: str | Path | bytes, name: str | None = None) -> tuple[str, Pa
         raise NotPdf(f"{source} is a folder; name one PDF, or convert the folder.")
     name = name or path.name
     return name, _as_pdf(path, name) if is_picture(path) else path
+
+
+def _fetched(source: Named, name: str | None) -> tuple[str, Path | bytes]:
+    """The same for what is no file of this machine: an open file, or what lies at a URL."""
+    found = list(itertools.islice(find_sources(source), 2))
+    if len(found) != 1:
+        raise NotPdf(f"{source!s} stands for several documents; name one, or convert them.")
+    with tempfile.TemporaryDirectory(prefix="wennak-") as folder:
+        return opened(found[0].fetch(Path(folder)).read_bytes(), name or found[0].name)
 
 
 def _as_pdf(source: Path | bytes, name: str) -> bytes:

@@ -56,6 +56,12 @@ def typed_column(texts: Sequence[str]) -> Column:
     return Column("number", [numbers.get(i) for i in range(len(texts))], [])
 
 
+def unit_of(text: str) -> str:
+    """Return the sign of a currency, or of percent, in a printed value; nothing where there is none."""
+    sign = _SIGN.search(text)
+    return sign[0].rstrip(".") if sign else "%" * text.rstrip().endswith("%")
+
+
 def decimal_mark(texts: Sequence[str]) -> str:
     """Return "." or "," as the decimal mark of a column, or "" where the texts leave it open."""
     marks = {".": 0, ",": 0}

@@ -2,18 +2,35 @@
 
 from __future__ import annotations
 
+import itertools
 import sys
-from itertools import chain
+import tempfile
+import threading
+from collections.abc import Iterator
+from contextlib import suppress
+from pathlib import Path
 
 import click
-from rich.console import Console
-from rich.progress import BarColumn, MofNCompleteColumn, Progress, TextColumn, TimeElapsedColumn
 
-from ..collection import Outcome, Task, default_workers, plan, run_tasks
+from ..collection import (
+    FILES,
+    Plan,
+    Processes,
+    Run,
+    Settings,
+    Summary,
+    WorkerLimits,
+    Workers,
+    begin,
+    default_workers,
+)
 from ..emit import LIMIT, EmitOptions, emit
-from ..errors import SourceError, UsageError
+from ..errors import NoRoom, SourceError, UsageError, WennakError
+from ..intake import Limits, count_sources, find_sources, listed
 from ..pipeline import DEFAULT_METHOD, read
 from ..scan import Recognition
+from .fail import fail
+from .progress import Count, duration, log, shown
 from .recognising import recognition_options
 
 # Findings that are said where nothing but the text is printed.
@@ -21,12 +38,15 @@ TOLD = (
     "picture-only", "damaged-picture", "wrong-text-layer", "recognised-part", "nameless-font",
     "told-by-shape", "corrected",
 )  # fmt: skip
+# At most so many files that need a person, and kinds of findings, are named at the end.
+NAMED = 10
 
 
 @click.command()
-@click.argument("sources", nargs=-1, required=True, metavar="SOURCE...")
+@click.argument("sources", nargs=-1, metavar="SOURCE...")
+@click.option("--from", "from_list", metavar="LIST", help="Text file with more sources, one a line.")
 @click.option(
-    "--out", metavar="FOLDER", help="Folder to write to; needed for more than one document or format."
+    "--out", metavar="FOLDER", help="Folder or bucket to write to; needed for more than one output."
 )
 @click.option(
     "--as",
@@ -35,6 +55,9 @@ TOLD = (
     show_default=True,
     metavar="FORMATS",
     help="md, html, json, passages; several with commas.",
+)
+@click.option(
+    "--together", default="", metavar="NAMES", help=f"For the whole collection: {', '.join(FILES)}."
 )
 @click.option(
     "--method", default=DEFAULT_METHOD, show_default=True, metavar="NAME", help="How tables are read."
@@ -52,17 +75,49 @@ TOLD = (
     help="Largest size of a passage.",
 )
 @click.option("--pictures", is_flag=True, help="Save figures as PNG files beside the output.")
+@recognition_options
 @click.option(
     "--workers",
     type=click.IntRange(1, 256),
     default=None,
     help="Worker processes; one a processor by default.",
 )
-@recognition_options
+@click.option("--cluster", metavar="ADDRESS", help="Dask scheduler to work on, or local:N.")
+@click.option(
+    "--time-limit",
+    type=click.FloatRange(0.1),
+    default=WorkerLimits().seconds,
+    show_default=True,
+    metavar="SECONDS",
+    help="How long a worker may take without handing anything back.",
+)
+@click.option(
+    "--memory-limit",
+    type=click.IntRange(256),
+    default=WorkerLimits().memory,
+    show_default=True,
+    metavar="MIB",
+    help="Memory of a worker.",
+)
+@click.option(
+    "--size-limit",
+    type=click.IntRange(1),
+    default=Limits().size >> 20,
+    show_default=True,
+    metavar="MIB",
+    help="Largest source.",
+)
+@click.option("--journal", metavar="FILE", help="Where the journal is, if not in FOLDER.")
+@click.option("--fresh", is_flag=True, help="Convert everything again.")
+@click.option("--retry", type=click.Choice(["failed"]), help="Try again what failed in an earlier run.")
+@click.option("--prune", is_flag=True, help="Delete outputs of sources that are gone.")
+@click.option("--log-json", is_flag=True, help="Tell what happens as lines of JSON, on standard error.")
 def convert(
     sources: tuple[str, ...],
+    from_list: str | None,
     out: str | None,
     formats: str,
+    together: str,
     method: str,
     pages: str | None,
     password: str,
@@ -70,84 +125,134 @@ def convert(
     records: bool,
     limit: int,
     pictures: bool,
-    workers: int | None,
     recognition: Recognition,
+    workers: int | None,
+    cluster: str | None,
+    time_limit: float,
+    memory_limit: int,
+    size_limit: int,
+    journal: str | None,
+    fresh: bool,
+    retry: str | None,
+    prune: bool,
+    log_json: bool,
 ) -> None:
     """Turn PDFs, and pictures of pages, into Markdown, HTML, JSON, or passages for retrieval (JSON Lines).
 
-    SOURCE is a PDF, a picture (PNG, JPEG, TIFF), or a folder, which is searched for PDFs: FOLDER/a/b.pdf
-    becomes OUT/a/b.md. One document in one format goes to standard output where no --out is given.
+    SOURCE is a PDF, a picture (PNG, JPEG, TIFF), a folder, which is searched for PDFs: FOLDER/a/b.pdf becomes
+    OUT/a/b.md; a ZIP or TAR archive, a pattern, a URL, a bucket, or - for standard input. One document in one
+    format goes to standard output where no --out is given.
+
+    A run that was stopped goes on with the same command: OUT/wennak-journal.sqlite says what is done.
     """
     names = [f.strip() for f in formats.split(",") if f.strip()]
-    options = EmitOptions(page_marks, records, limit)
+    whole = [f.strip() for f in together.split(",") if f.strip()]
+    limits = Limits(size_limit << 20)
     try:
+        settings = Settings(
+            tuple(dict.fromkeys(names)), tuple(dict.fromkeys(whole)), method, pages, password,
+            EmitOptions(page_marks, records, limit), pictures, recognition,
+        )  # fmt: skip
+        if not sources and from_list is None:
+            raise UsageError("Name at least one source, or a list of them with --from.")
         if out is None:
-            if pictures:
-                raise UsageError("Pictures need a folder to be written to; name it with --out.")
-            tasks, missing = plan(
-                sources, "", names, method, pages, password, options, recognition=recognition
-            )
-            _to_standard_output(tasks, missing)
+            _to_standard_output(_named(sources, from_list), settings, limits)
             return
-        tasks, missing = plan(sources, out, names, method, pages, password, options, pictures, recognition)
-        outcomes = _with_progress(tasks, missing, workers or default_workers())
+        plan = Plan(limits, WorkerLimits(time_limit, memory_limit), retry == "failed", prune)
+        chosen = _workers(workers, cluster, plan.worker_limits)
+        try:
+            run = begin(_named(sources, from_list), out, settings, chosen, plan, journal, fresh)
+            sys.exit(_told(run, out, (sources, from_list), log_json))
+        finally:
+            chosen.close()
     except UsageError as error:
-        _say(str(error))
-        sys.exit(2)
-    failed = [o for o in outcomes if o.error]
-    done = [o for o in outcomes if not o.error]
-    _say(_summary(done, failed, out))
-    sys.exit(1 if failed else 0)
+        fail(str(error), 2)
+    except (SourceError, NoRoom) as error:
+        fail(str(error), 1)
+    except OSError as error:
+        fail(f"{out} cannot be written to ({error.strerror or error}); name another folder.", 1)
 
 
-def _to_standard_output(tasks: list[Task], missing: list[Outcome]) -> None:
-    for outcome in missing:
-        _say(outcome.error)
-    if missing:
-        sys.exit(1)
-    if len(tasks) != 1 or len(tasks[0].outputs) != 1:
-        raise UsageError("Several documents or formats need a folder to be written to; name it with --out.")
-    task = tasks[0]
+def _named(sources: tuple[str, ...], from_list: str | None) -> Iterator[str]:
+    return itertools.chain(sources, listed(from_list) if from_list is not None else ())
+
+
+def _workers(count: int | None, cluster: str | None, limits: WorkerLimits) -> Workers:
+    if cluster is None:
+        return Processes(count or default_workers(), limits)
+    from ..collection.cluster import connected
+
+    return connected(cluster, limits)
+
+
+def _told(run: Run, out: str, named: tuple[tuple[str, ...], str | None], log_json: bool) -> int:
+    """Follow a run to its end, tell about it, and return the exit code."""
+    count = Count()
+    threading.Thread(target=_count_all, args=(count, named), daemon=True).start()
     try:
-        document = read(task.found.path, task.pages, task.method, task.password, recognition=task.recognition)
-    except SourceError as error:
-        _say(str(error))
-        sys.exit(1)
+        with shown(count, log_json) as tell:
+            for event in run.events():
+                tell(event)
+    except KeyboardInterrupt:
+        said = f"Stopped; {count.documents} documents are done. The same command goes on from there."
+        fail(said, 130)
+    summary, failures = run.ended
+    if log_json:
+        log(
+            event="end", documents=summary.documents, converted=summary.done, same=summary.same,
+            failed=summary.failed, pages=summary.pages, tables=summary.tables,
+            seconds=round(count.seconds, 3), out=out,
+        )  # fmt: skip
+    else:
+        for line in _summary(summary, count, failures, out):
+            click.echo(line, err=True)
+    return 1 if summary.failed else 0
+
+
+def _count_all(count: Count, named: tuple[tuple[str, ...], str | None]) -> None:
+    with suppress(WennakError, OSError):
+        count.total = count_sources(_named(*named))
+
+
+def _to_standard_output(named: Iterator[str], settings: Settings, limits: Limits) -> None:
+    if settings.pictures:
+        raise UsageError("Pictures need a folder to be written to; name it with --out.")
+    found = list(itertools.islice((s for one in named for s in find_sources(one, limits)), 2))
+    if len(found) != 1 or len(settings.formats) != 1 or settings.together:
+        raise UsageError("Several documents or formats need a folder to be written to; name it with --out.")
+    with tempfile.TemporaryDirectory(prefix="wennak-") as folder:
+        path = found[0].fetch(Path(folder), limits)
+        document = read(
+            path, settings.pages, settings.method, settings.password, found[0].name, settings.recognition
+        )
     for finding in document.findings:
         if finding.code in TOLD:
-            _say(f"{finding.message}.")
-    text = emit(document, task.outputs[0][0], task.options)
+            click.echo(f"{finding.message}.", err=True)
+    text = emit(document, settings.formats[0], settings.options)
     click.echo(text.encode("utf-8", "backslashreplace"), nl=False)
 
 
-def _with_progress(tasks: list[Task], missing: list[Outcome], workers: int) -> list[Outcome]:
-    console = Console(stderr=True)
-    outcomes: list[Outcome] = []
-    columns = (TextColumn("{task.description}"), BarColumn(), MofNCompleteColumn(), TimeElapsedColumn())
-    with Progress(*columns, console=console, transient=True, disable=not console.is_terminal) as progress:
-        bar = progress.add_task("Converting", total=len(tasks) + len(missing))
-        for outcome in chain(missing, run_tasks(tasks, workers)):
-            outcomes.append(outcome)
-            progress.update(bar, completed=len(outcomes))
-            if outcome.error:
-                progress.console.print(outcome.error, markup=False, highlight=False, soft_wrap=True)
-    return outcomes
-
-
-def _summary(done: list[Outcome], failed: list[Outcome], out: str) -> str:
-    pages, tables, findings = (sum(getattr(o, k) for o in done) for k in ("pages", "tables", "findings"))
-    text = f"{_count(len(done), 'document')} converted to {out}: "
-    text += f"{_count(pages, 'page')}, {_count(tables, 'table')}"
-    if findings:
-        text += f", {_count(findings, 'finding')} to look at (in the JSON)"
-    if failed:
-        text += f"; {_count(len(failed), 'document')} failed"
-    return text + "."
+def _summary(summary: Summary, count: Count, failures: list[tuple[str, str]], out: str) -> Iterator[str]:
+    text = f"{_count(summary.done, 'document')} converted to {out}: "
+    text += f"{_count(summary.pages, 'page')}, {_count(summary.tables, 'table')}"
+    text += f", in {duration(count.seconds)}"
+    if count.unchanged - summary.same > 0:
+        text += f"; {count.unchanged - summary.same} of them unchanged since an earlier run"
+    if summary.same:
+        text += f"; {_count(summary.same, 'more')} with the content of another"
+    if summary.failed:
+        text += f"; {_count(summary.failed, 'document')} failed"
+    yield text + "."
+    if summary.findings:
+        yield "Findings to look at (they are in the JSON and in the journal):"
+        for code, n, documents in summary.findings[:NAMED]:
+            yield f"  {n:>7,}  {code}, in {_count(documents, 'document')}"
+    if failures:
+        yield "Files that need a person:"
+        yield from (f"  {name}" for name, _ in failures[:NAMED])
+        if len(failures) > NAMED:
+            yield f"  and {summary.failed - NAMED} more, in the journal"
 
 
 def _count(n: int, word: str) -> str:
-    return f"{n} {word}{'' if n == 1 else 's'}"
-
-
-def _say(text: str) -> None:
-    click.echo(text, err=True)
+    return f"{n:,} {word}{'' if n == 1 or word == 'more' else 's'}"

@@ -10,7 +10,7 @@ from rich.console import Console
 from rich.table import Table as Shown
 
 from ..errors import SourceError, UsageError
-from ..intake import find_sources
+from ..intake import FileSource, find_sources
 from ..pipeline import DEFAULT_METHOD
 from ..scan import Recognition
 from ..truth import draft as make_draft
@@ -42,12 +42,16 @@ def draft(sources: tuple[str, ...], out: str, method: str, recognition: Recognit
     with failing(out):
         for source in sources:
             try:
-                found = find_sources(source)
+                found = list(find_sources(source))
             except SourceError as error:
                 click.echo(str(error), err=True)
                 failed = True
                 continue
             for item in found:
+                if not isinstance(item, FileSource):
+                    click.echo(f"{item.origin} is no file of its own; truth is made for files.", err=True)
+                    failed = True
+                    continue
                 path = Path(out) / Path(item.name).with_suffix(".html")
                 if path.exists():
                     click.echo(f"{path} is there already and was left alone.", err=True)

@@ -2,175 +2,98 @@
 
 from __future__ import annotations
 
-import os
-from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+import uuid
+from collections.abc import Iterable, Sequence
+from concurrent.futures import Executor
 from pathlib import Path
 
-from ..emit import FORMATS, EmitOptions, check_format, emit, write_whole
-from ..errors import UsageError, WennakError
-from ..intake import Found, find_sources
-from ..looking import save_pictures
-from ..pages import page_numbers
-from ..pipeline import DEFAULT_METHOD, read
+from ..emit import PLAIN, EmitOptions
+from ..errors import UsageError
+from ..intake import Named, all_sources
+from ..pipeline import DEFAULT_METHOD
 from ..scan import AS_NEEDED, Recognition
-from ..tables import find_method
-
-# A document may take this many seconds before its worker is stopped; a thousand pages take a tenth of it.
-TIME_LIMIT = 600.0
-
-
-@dataclass(frozen=True, slots=True)
-class Task:
-    """One document to convert and the files to write, by format."""
-
-    found: Found
-    outputs: tuple[tuple[str, Path], ...]
-    method: str
-    pages: str | None
-    password: str
-    options: EmitOptions
-    pictures: bool
-    recognition: Recognition
-
-
-@dataclass(frozen=True, slots=True)
-class Outcome:
-    """What became of one document: counts, or the sentence that says why it failed."""
-
-    name: str
-    pages: int = 0
-    tables: int = 0
-    findings: int = 0
-    error: str = ""
-    outputs: tuple[Path, ...] = ()
+from .journal import JOURNAL, Journal, Summary
+from .run import Event, Plan, Reading, Run
+from .settings import Settings
+from .store import store_at
+from .stream import stream
+from .tasks import Outcome, Output
+from .together import FILES
+from .workers import Processes, WorkerLimits, Workers, chosen_workers, default_workers
 
 
 def convert(
-    sources: Sequence[str | Path] | str | Path,
+    sources: Named | Iterable[Named],
     out: str | Path,
     formats: Sequence[str] = ("md",),
     method: str = DEFAULT_METHOD,
     pages: str | None = None,
-    workers: int = 1,
+    workers: int | Executor = 1,
     password: str = "",
     options: EmitOptions | None = None,
     pictures: bool = False,
     recognition: Recognition = AS_NEEDED,
+    together: Sequence[str] = (),
+    fresh: bool = False,
+    plan: Plan | None = None,
 ) -> list[Outcome]:
     """Convert every PDF of the sources into `out`, a/b.pdf to a/b.md and so on.
 
-    With `pictures` the figures of a/b.pdf are saved as PNG files in a/b-figures.
+    `sources` are paths of files, folders and archives, patterns, URLs, bytes, open files, or several of them,
+    taken one by one. `out` is a folder, or a place in a bucket. With `pictures` the figures of a/b.pdf are
+    saved as PNG files in a/b-figures; `together` names what is written for the whole collection ("passages",
+    "csv", "parquet").
 
-    Returns the outcomes: those of sources that cannot be found, then the others in their order.
-    Raises UsageError for an unknown method or format, where `out` is no folder, or when two documents would
-    be written to one file.
-    A source that does not exist is an outcome with an error, not an exception.
+    The journal in `out` says what became of each document; what was done in an earlier call, and has not
+    changed since, is not done again, unless `fresh`. With `workers` above 1 documents are read by processes,
+    which limits of time and memory hold for (in a script, call it below `if __name__ == "__main__"`); or an
+    executor in the manner of `concurrent.futures` does the work.
+
+    Returns the outcomes in the order in which they came. A source that cannot be read is an outcome with an
+    error, not an exception. Raises UsageError for an unknown method or format, where `out` is no folder, or
+    another run is writing to it; NoRoom where a disk is full.
     """
-    tasks, missing = plan(sources, out, formats, method, pages, password, options, pictures, recognition)
-    return [*missing, *run_tasks(tasks, workers)]
-
-
-def plan(
-    sources: Sequence[str | Path] | str | Path,
-    out: str | Path,
-    formats: Sequence[str],
-    method: str = DEFAULT_METHOD,
-    pages: str | None = None,
-    password: str = "",
-    options: EmitOptions | None = None,
-    pictures: bool = False,
-    recognition: Recognition = AS_NEEDED,
-) -> tuple[list[Task], list[Outcome]]:
-    """Find the documents and settle what to write where; also the outcomes of sources not found."""
-    for name in formats:
-        check_format(name)
-    find_method(method)
-    if out and Path(out).exists() and not Path(out).is_dir():
-        raise UsageError(f"{out} is a file; name a folder to write to.")
-    if pages is not None:
-        page_numbers(pages, 10**9)
-    tasks: list[Task] = []
-    failed: list[Outcome] = []
-    owner: dict[Path, Path] = {}
-    for source in [sources] if isinstance(sources, (str, Path)) else sources:
-        try:
-            found = find_sources(source)
-        except WennakError as error:
-            failed.append(Outcome(str(source), error=str(error)))
-            continue
-        for item in found:
-            stem = Path(out) / Path(item.name).with_suffix("")
-            outputs = tuple(
-                (f, stem.with_name(f"{stem.name}.{FORMATS[f][0]}")) for f in dict.fromkeys(formats)
-            )
-            first = owner.setdefault(stem, item.path)
-            if first.resolve() != item.path.resolve():
-                raise UsageError(
-                    f"{first} and {item.path} would both be written to {stem}; "
-                    "convert them to different folders."
-                )
-            chosen = options or EmitOptions()
-            tasks.append(Task(item, outputs, method, pages, password, chosen, pictures, recognition))
-    return tasks, failed
-
-
-def run_tasks(tasks: Sequence[Task], workers: int) -> Iterator[Outcome]:
-    """Run the tasks, in worker processes where more than one is asked for; yield outcomes in order.
-
-    A worker that crashes or exceeds the time limit costs its own document only.
-    """
-    if workers <= 1 or len(tasks) <= 1:
-        yield from map(run_task, tasks)
-        return
-    from pebble import ProcessExpired, ProcessPool
-
-    with ProcessPool(max_workers=min(workers, len(tasks))) as pool:
-        results = pool.map(run_task, tasks, timeout=TIME_LIMIT).result()
-        for task in tasks:
-            try:
-                yield next(results)
-            except TimeoutError:
-                yield Outcome(
-                    task.found.name,
-                    error=f"{task.found.name} took longer than {TIME_LIMIT:.0f} s and was stopped.",
-                )
-            except ProcessExpired:
-                yield Outcome(
-                    task.found.name, error=f"{task.found.name} crashed its worker process and was left out."
-                )
-
-
-def run_task(task: Task) -> Outcome:
-    """Convert one document. Never raises: what went wrong is in the outcome."""
-    name = task.found.name
-    try:
-        document = read(task.found.path, task.pages, task.method, task.password, name, task.recognition)
-        if task.pictures and task.outputs:
-            first = task.outputs[0][1]
-            folder = first.with_name(f"{first.stem}-figures")
-            save_pictures(document, task.found.path, folder, task.password)
-        texts = [(path, emit(document, format, task.options)) for format, path in task.outputs]
-        for path, text in texts:
-            write_whole(path, text)
-    except WennakError as error:
-        return Outcome(name, error=str(error))
-    except OSError as error:
-        return Outcome(
-            name, error=f"{name}: {error.strerror or error}; check the file and the folder to write to."
-        )
-    except MemoryError:
-        return Outcome(name, error=f"{name} needs more memory than there is; read fewer pages at a time.")
-    except Exception as error:
-        return Outcome(
-            name, error=f"{name} could not be read ({type(error).__name__}: {error}); please report it."
-        )
-    return Outcome(
-        name, len(document.pages), len(document.tables), len(document.findings), "",
-        tuple(path for _, path in task.outputs),
+    settings = Settings(
+        tuple(dict.fromkeys(formats)), tuple(dict.fromkeys(together)), method, pages, password,
+        options or PLAIN, pictures, recognition,
     )  # fmt: skip
+    plan = plan or Plan()
+    chosen = chosen_workers(workers, plan.worker_limits)
+    run = begin(sources, out, settings, chosen, plan, fresh=fresh)
+    try:
+        return [event for event in run.events() if isinstance(event, Outcome)]
+    finally:
+        chosen.close()
 
 
-def default_workers() -> int:
-    """Return the number of processors that this process may use."""
-    return len(os.sched_getaffinity(0)) if hasattr(os, "sched_getaffinity") else os.cpu_count() or 1
+def begin(
+    sources: Named | Iterable[Named],
+    out: str | Path,
+    settings: Settings,
+    workers: Workers,
+    plan: Plan,
+    journal: str | Path | None = None,
+    fresh: bool = False,
+) -> Run:
+    """Return a run that is ready to begin; its journal is held from now on until its events have ended.
+
+    Raises UsageError as `convert` does.
+    """
+    store = store_at(out, uuid.uuid4().hex[:12])
+    if journal is None and store.place != str(Path(out)):
+        raise UsageError("Outputs in a bucket need a journal on this machine; name a file with --journal.")
+    path = Path(journal) if journal is not None else Path(out) / JOURNAL
+    return Run(
+        all_sources(sources, plan.limits),
+        store,
+        Journal(path, settings.said(), fresh),
+        settings,
+        workers,
+        plan,
+    )
+
+
+__all__ = [
+    "FILES", "JOURNAL", "Event", "Journal", "Outcome", "Output", "Plan", "Processes", "Reading", "Run",
+    "Settings", "Summary", "WorkerLimits", "Workers", "begin", "convert", "default_workers", "stream",
+]  # fmt: skip

@@ -11,6 +11,7 @@ from pathlib import Path
 
 from ..errors import UsageError
 from ..model import Document, Table
+from .cells import CellRow, cell_rows
 from .html import place_text, table_html, to_html
 from .json import from_json, json_schema, load, to_json
 from .look_page import look_page
@@ -18,7 +19,7 @@ from .markdown import to_markdown
 from .overlay import overlay
 from .page import page_of
 from .passage import LIMIT, Passage, count_tokens, passages, to_passages
-from .sheets import to_csv, to_workbook
+from .sheets import guarded, to_csv, to_workbook
 
 
 @dataclass(frozen=True, slots=True)
@@ -32,6 +33,7 @@ class EmitOptions:
     limit: int = LIMIT
 
 
+PLAIN = EmitOptions()
 # By name of the format: the ending of its files and what writes it.
 FORMATS: dict[str, tuple[str, Callable[[Document, EmitOptions], str]]] = {
     "md": ("md", lambda d, o: to_markdown(d, o.page_marks, o.records)),
@@ -50,7 +52,7 @@ def check_format(format: str) -> None:
 def emit(document: Document, format: str, options: EmitOptions | None = None) -> str:
     """Return the document in a format by its name. Raises UsageError if there is none such."""
     check_format(format)
-    return FORMATS[format][1](document, options or EmitOptions())
+    return FORMATS[format][1](document, options or PLAIN)
 
 
 def save(document: Document, path: str | Path) -> None:
@@ -80,9 +82,9 @@ def table_bytes(tables: Sequence[Table], format: str, apart: Sequence[Collection
         return to_workbook(tables, apart)
     if format in ("csv", "tsv"):
         rows = apart[0] if apart else ()
-        return to_csv(tables[0], "," if format == "csv" else "\t", rows).encode("utf-8", "backslashreplace")
+        return as_bytes(to_csv(tables[0], "," if format == "csv" else "\t", rows))
     document = Document(source=tables[0].caption or "table", blocks=list(tables))
-    return emit(document, format).encode("utf-8", "backslashreplace")
+    return as_bytes(emit(document, format))
 
 
 def save_table(table: Table, path: str | Path) -> None:
@@ -91,11 +93,19 @@ def save_table(table: Table, path: str | Path) -> None:
     write_whole(path, table_bytes([table], path.suffix.lstrip(".").lower()))
 
 
-def write_whole(path: Path, content: str | bytes) -> None:
-    """Write a file under a temporary name, then rename it: it is there whole or not at all."""
-    data = content if isinstance(content, bytes) else content.encode("utf-8", "backslashreplace")
+def as_bytes(text: str) -> bytes:
+    """Return a text as files hold it: UTF-8, with what that cannot say escaped."""
+    return text.encode("utf-8", "backslashreplace")
+
+
+def write_whole(path: Path, content: str | bytes, through: Path | None = None) -> None:
+    """Write a file under a temporary name, then rename it: it is there whole or not at all.
+
+    The temporary file stands beside it, or in the folder `through` of the same file system, which must exist.
+    """
+    data = content if isinstance(content, bytes) else as_bytes(content)
     path.parent.mkdir(parents=True, exist_ok=True)
-    handle, temporary = tempfile.mkstemp(dir=path.parent, prefix=f".{path.name}.", suffix=".part")
+    handle, temporary = tempfile.mkstemp(dir=through or path.parent, prefix=".", suffix=".part")
     try:
         with os.fdopen(handle, "wb") as file:
             file.write(data)
@@ -116,13 +126,18 @@ def _umask() -> int:
 __all__ = [
     "FORMATS",
     "LIMIT",
+    "PLAIN",
     "TABLE_FORMATS",
+    "CellRow",
     "EmitOptions",
     "Passage",
+    "as_bytes",
+    "cell_rows",
     "check_format",
     "count_tokens",
     "emit",
     "from_json",
+    "guarded",
     "json_schema",
     "load",
     "look_page",

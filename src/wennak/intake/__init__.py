@@ -1,33 +1,187 @@
-"""What a user names -> the PDFs that it stands for."""
+"""What a user names -> the documents that it stands for, one after the other."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+import glob
+import os
+from collections.abc import Iterable, Iterator
 from pathlib import Path
+from typing import IO, Any, cast
+from urllib.parse import urlsplit
+from urllib.request import url2pathname
 
-from ..errors import NotPdf, existing
+from ..errors import MissingSource, NotPdf, SourceError, UsageError, existing
+from .archives import is_archive, members
+from .names import WEB, scheme_of, url_name
+from .source import (
+    LIMITS,
+    FileSource,
+    Limits,
+    RefusedOne,
+    Source,
+    StreamSource,
+    bytes_source,
+    content_hash,
+    spooled,
+    standard_input,
+    stream_source,
+)
+
+# What a caller may name: a path, pattern, URL or "-", the bytes of a file, or an open one.
+Named = str | Path | bytes | IO[bytes]
 
 
-@dataclass(frozen=True, slots=True)
-class Found:
-    """A PDF to read and its name below the source that led to it, with forward slashes."""
+def find_sources(named: Named, limits: Limits = LIMITS) -> Iterator[Source]:
+    """Yield the documents that something stands for, by name, none before it is asked for.
 
-    path: Path
-    name: str
-
-
-def find_sources(source: str | Path) -> list[Found]:
-    """Return the file that `source` names, or every PDF in the folder that it names, sorted by name.
-
-    Raises MissingSource if nothing lies there, NotPdf if a folder holds no PDF.
+    A folder stands for the PDFs in it and below, and those in its ZIP and TAR archives; so does an archive,
+    a bucket, a folder in one; a pattern (with *, ? or **) for the files that it fits; "-" for standard
+    input. Raises MissingSource, NotPdf, DamagedArchive or UnreachableSource where there is nothing.
     """
-    path = existing(source)
-    if path.is_dir():
-        found = sorted(
-            (p for p in path.rglob("*") if p.suffix.lower() == ".pdf" and p.is_file()),
-            key=lambda p: p.relative_to(path).as_posix(),
-        )
-        if not found:
-            raise NotPdf(f"{source} holds no PDF; name a folder with files that end in .pdf.")
-        return [Found(p, p.relative_to(path).as_posix()) for p in found]
-    return [Found(path, path.name)]
+    if isinstance(named, bytes):
+        yield bytes_source(named)
+        return
+    if not isinstance(named, (str, Path)):
+        yield stream_source(named)
+        return
+    text = str(named)
+    scheme = scheme_of(text) if isinstance(named, str) else ""
+    if text == "-":
+        yield standard_input()
+    elif scheme in WEB:
+        yield from _web(text, limits)
+    elif scheme == "file":
+        yield from _local(Path(url2pathname(urlsplit(text).path)), text, limits)
+    elif scheme:
+        from .stores import stored
+
+        yield from stored(text)
+    elif not os.path.lexists(text) and glob.has_magic(text):
+        yield from _pattern(text, limits)
+    else:
+        yield from _local(existing(named), text, limits)
+
+
+def _local(path: Path, named: str, limits: Limits) -> Iterator[Source]:
+    if not existing(path).is_dir():
+        if is_archive(path.name):
+            yield from members(path, str(path.absolute()), "", limits)
+        else:
+            yield FileSource(path, path.name)
+        return
+    found = False
+    for file in _walked(path):
+        name = file.relative_to(path).as_posix()
+        if is_archive(name):
+            yield from members(file, str(file.absolute()), f"{name}/", limits)
+        else:
+            yield FileSource(file, name)
+        found = True
+    if not found:
+        raise NotPdf(f"{named} holds no PDF; name a folder with files that end in .pdf.")
+
+
+def _walked(folder: Path) -> Iterator[Path]:
+    """PDFs and archives below a folder by name, holding the names of one folder a level only."""
+    with os.scandir(folder) as entries:
+        names = sorted(e.name + "/" * e.is_dir(follow_symlinks=False) for e in entries)
+    for name in names:
+        path = folder / name
+        if name.endswith("/"):
+            yield from _walked(path)
+        elif (name.lower().endswith(".pdf") or is_archive(name)) and path.is_file():
+            yield path
+
+
+def _pattern(pattern: str, limits: Limits) -> Iterator[Source]:
+    # Names are those below the part of the pattern that is no pattern.
+    parts = Path(pattern).parts
+    plain = next(k for k, part in enumerate(parts) if glob.has_magic(part))
+    root = Path(*parts[:plain])
+    found = [Path(p) for p in sorted(glob.iglob(pattern, recursive=True))]  # noqa: PTH207
+    files = [p for p in found if p.is_file()]
+    if not files:
+        raise MissingSource(f"Nothing fits the pattern {pattern}; check it.")
+    for file in files:
+        name = file.relative_to(root).as_posix()
+        if is_archive(name):
+            yield from members(file, str(file.absolute()), f"{name}/", limits)
+        else:
+            yield FileSource(file, name)
+
+
+def _web(url: str, limits: Limits) -> Iterator[Source]:
+    from .web import WebSource
+
+    source = WebSource(url)
+    if is_archive(urlsplit(url).path):
+        import tempfile
+
+        with tempfile.TemporaryDirectory(prefix="wennak-") as folder:
+            path = source.fetch(Path(folder), limits)
+            with path.open("rb") as file:
+                archive = spooled(lambda: file, url, limits)
+        yield from members(archive, url, f"{url_name(url)}/", limits)
+    else:
+        yield source
+
+
+def listed(path: str | Path) -> Iterator[str]:
+    """Yield the sources that a text file names, one a line; lines that are empty or begin with # are none.
+
+    Raises MissingSource where there is no such file, UsageError where it is no text.
+    """
+    try:
+        with existing(path).open(encoding="utf-8-sig") as lines:
+            for line in lines:
+                if (text := line.strip()) and not text.startswith("#"):
+                    yield text
+    except (UnicodeDecodeError, IsADirectoryError) as error:
+        raise UsageError(f"{path} is no text file; give one with a source on each line.") from error
+
+
+def all_sources(named: Named | Iterable[Named], limits: Limits = LIMITS) -> Iterator[Source]:
+    """Yield the documents of several sources; one that stands for nothing comes as a source that refuses."""
+    alone = isinstance(named, (str, Path, bytes)) or hasattr(named, "read")
+    several = cast("Iterable[Named]", [named] if alone else named)
+    for one in several:
+        try:
+            yield from find_sources(one, limits)
+        except SourceError as error:
+            shown = str(one) if isinstance(one, (str, Path)) else "document.pdf"
+            yield RefusedOne(shown, f"source:{shown}", error)
+
+
+def count_sources(named: Iterable[str]) -> int | None:
+    """Return how many documents sources stand for; None where only reading them would tell."""
+    count = 0
+    for one in named:
+        path = Path(one)
+        if scheme_of(one) in WEB or one == "-":
+            count += 1
+        elif scheme_of(one) or is_archive(one):
+            return None
+        elif path.is_dir():
+            for file in _walked(path):
+                if is_archive(file.name):
+                    return None
+                count += 1
+        else:
+            count += len(glob.glob(one, recursive=True)) if not path.exists() else 1  # noqa: PTH207
+    return count
+
+
+def reached(url: str) -> tuple[Any, str]:
+    """Return the store of a URL, as fsspec knows it, and the path in it.
+
+    Raises UsageError where there is no way to reach such a store.
+    """
+    from .stores import reached
+
+    return reached(url)
+
+
+__all__ = [
+    "LIMITS", "FileSource", "Limits", "Named", "RefusedOne", "Source", "StreamSource", "all_sources",
+    "content_hash", "count_sources", "find_sources", "listed", "reached", "scheme_of",
+]  # fmt: skip

@@ -1,0 +1,59 @@
+"""How the documents of a collection are converted."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+from dataclasses import asdict, dataclass, field
+from importlib.metadata import version
+
+from ..emit import FORMATS, PLAIN, EmitOptions, check_format
+from ..errors import UsageError
+from ..pages import page_numbers
+from ..pipeline import DEFAULT_METHOD
+from ..scan import AS_NEEDED, Recognition
+from ..tables import find_method
+from .together import check_together
+
+
+@dataclass(frozen=True, slots=True)
+class Settings:
+    """What every document of a run is converted with.
+
+    `formats` are written for each document, `together` for the whole collection; `pages`, `method`,
+    `password` and `recognition` are those of `wennak.read`; `pictures` saves figures as PNG files.
+    Raises UsageError for what does not exist.
+    """
+
+    formats: tuple[str, ...] = ("md",)
+    together: tuple[str, ...] = ()
+    method: str = DEFAULT_METHOD
+    pages: str | None = None
+    password: str = field(default="", repr=False)
+    options: EmitOptions = PLAIN
+    pictures: bool = False
+    recognition: Recognition = AS_NEEDED
+
+    def __post_init__(self) -> None:
+        for name in self.formats:
+            check_format(name)
+        for name in self.together:
+            check_together(name)
+        find_method(self.method)
+        if self.pages is not None:
+            page_numbers(self.pages, 10**9)
+        if not (self.formats or self.together):
+            raise UsageError(f"No format is named; choose from {', '.join(FORMATS)}.")
+
+    def said(self) -> str:
+        """Return all that outputs depend on, as JSON: a document is converted again where it has changed.
+
+        The password is left out: what it opens is the same with any that opens it.
+        """
+        told = asdict(self) | {"version": version("wennak")}
+        del told["password"]
+        return json.dumps(told, sort_keys=True)
+
+    def fingerprint(self) -> str:
+        """Return a short form of `said`."""
+        return hashlib.sha256(self.said().encode()).hexdigest()[:16]

@@ -1,0 +1,227 @@
+"""What a worker does: convert a document, or stretches of a long one, and join them.
+
+Nothing here raises: what went wrong is in the answer.
+"""
+
+from __future__ import annotations
+
+import errno
+import hashlib
+import pickle
+import tempfile
+import time
+from collections import Counter
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from pathlib import Path
+from typing import Literal
+
+from ..emit import FORMATS, as_bytes, emit
+from ..errors import WennakError
+from ..ink import PdfFile
+from ..intake import Source
+from ..looking import save_pictures
+from ..model import Document, Finding
+from ..pages import page_numbers
+from ..pipeline import document_of, opened
+from ..stretches import Stretch, joined_stretches, read_stretch
+from ..tables import find_method
+from .settings import Settings
+from .store import PARTS, WORK, Store
+from .together import part, part_names
+
+# A worker hands a document back that it has read so long in (s), so that others can read on: at first, then.
+FIRST, SLICE = 2.0, 8.0
+NO_ROOM = frozenset({errno.ENOSPC, errno.EDQUOT})
+
+
+@dataclass(frozen=True, slots=True)
+class Output:
+    """A file that was written: its name in the store, its size in bytes and its SHA-256."""
+
+    name: str
+    size: int
+    hash: str
+
+
+@dataclass(frozen=True, slots=True)
+class Task:
+    """A document to convert. `content` are its bytes, or where they are; `hash` is their identity; outputs go
+    to `store`, named after `stem`.
+    """
+
+    name: str
+    content: Path | bytes | Source
+    hash: str
+    stem: str
+    settings: Settings
+    store: Store
+
+
+State = Literal["done", "failed", "same", "unchanged"]
+
+
+@dataclass(frozen=True, slots=True)
+class Outcome:
+    """What became of one document: counts, or the sentence that says why it failed.
+
+    `state` is "done", "failed", "same" where another document has the same content (`same_as`), and
+    "unchanged" where an earlier run has converted it. `kinds` counts its pages by where their text comes
+    from. `seconds` is how long workers were at it. `no_room` tells that a disk is full.
+    """
+
+    name: str
+    state: State = "done"
+    pages: int = 0
+    tables: int = 0
+    error: str = ""
+    error_kind: str = ""
+    outputs: tuple[Output, ...] = ()
+    notes: tuple[Finding, ...] = ()
+    kinds: tuple[tuple[str, int], ...] = ()
+    seconds: float = 0.0
+    same_as: str = ""
+    no_room: bool = False
+
+    @property
+    def findings(self) -> int:
+        """How many things there are that a person should look at."""
+        return len(self.notes)
+
+
+@dataclass(frozen=True, slots=True)
+class Begun:
+    """Pages of a document that were read, kept in the store as `piece`; those that are `left` to be read."""
+
+    piece: str
+    first: int
+    pages: int
+    left: tuple[int, ...]
+    seconds: float
+
+
+@dataclass(slots=True)
+class _Slice:
+    """Says when a worker has read for long enough."""
+
+    seconds: float
+    started: float = field(default_factory=time.monotonic)
+
+    def over(self) -> bool:
+        return time.monotonic() - self.started > self.seconds
+
+
+def convert_document(task: Task, split: bool) -> Outcome | Begun:
+    """Convert a document; with `split`, hand one back that takes long."""
+    return _answered(task, lambda source: _converted(task, source, split))
+
+
+def read_on(task: Task, numbers: tuple[int, ...]) -> Outcome | Begun:
+    """Read pages of a document that others have begun."""
+    return _answered(task, lambda source: _piece(task, source, numbers, SLICE))
+
+
+def join_pieces(task: Task, pieces: tuple[str, ...]) -> Outcome | Begun:
+    """Join what was read of a document, and write its outputs."""
+    return _answered(task, lambda source: _joined(task, source, pieces))
+
+
+def _answered(task: Task, work: Callable[[Path | bytes], Outcome | Begun]) -> Outcome | Begun:
+    name = task.name
+    try:
+        if isinstance(task.content, (Path, bytes)):
+            return work(task.content)
+        with tempfile.TemporaryDirectory(prefix="wennak-") as folder:
+            return work(task.content.fetch(Path(folder)))
+    except WennakError as error:
+        return failed(name, str(error), type(error).__name__)
+    except OSError as error:
+        said = f"{name}: {error.strerror or error}; check the file and the folder to write to."
+        return failed(name, said, "OSError", error.errno in NO_ROOM)
+    except MemoryError:
+        said = f"{name} needs more memory than it may have; allow more, or read fewer pages at a time."
+        return failed(name, said, "MemoryError")
+    except Exception as error:
+        said = f"{name} could not be read ({type(error).__name__}: {error}); please report it."
+        return failed(name, said, type(error).__name__)
+
+
+def failed(name: str, said: str, kind: str, no_room: bool = False) -> Outcome:
+    """Return the outcome of a document that failed."""
+    return Outcome(name, "failed", error=said, error_kind=kind, no_room=no_room)
+
+
+def _converted(task: Task, source: Path | bytes, split: bool) -> Outcome | Begun:
+    watch = _Slice(FIRST)
+    settings = task.settings
+    name, data = opened(source, task.name)
+    with PdfFile(data, name, settings.password) as pdf:
+        numbers = page_numbers(settings.pages, pdf.page_count, name)
+        enough = watch.over if split else lambda: False
+        stretch = read_stretch(
+            pdf, numbers, find_method(settings.method), settings.recognition, enough=enough
+        )
+        left = tuple(numbers[len(stretch.pages) :])
+        if left:
+            return _kept(task, stretch, left, watch)
+        document = document_of(pdf, stretch)
+    return _written(task, source, document, watch)
+
+
+def _piece(task: Task, source: Path | bytes, numbers: tuple[int, ...], seconds: float) -> Begun:
+    settings = task.settings
+    name, data = opened(source, task.name)
+    with PdfFile(data, name, settings.password) as pdf:
+        watch = _Slice(seconds)
+        reader = find_method(settings.method)
+        stretch = read_stretch(pdf, numbers, reader, settings.recognition, enough=watch.over)
+    return _kept(task, stretch, numbers[len(stretch.pages) :], watch)
+
+
+def _kept(task: Task, stretch: Stretch, left: tuple[int, ...], watch: _Slice) -> Begun:
+    first = stretch.pages[0].number
+    piece = f"{WORK}/{task.hash}-{first}"
+    task.store.write(piece, pickle.dumps(stretch, pickle.HIGHEST_PROTOCOL))
+    return Begun(piece, first, len(stretch.pages), left, time.monotonic() - watch.started)
+
+
+def _joined(task: Task, source: Path | bytes, pieces: tuple[str, ...]) -> Outcome:
+    watch = _Slice(0.0)
+    settings = task.settings
+    name, data = opened(source, task.name)
+    with PdfFile(data, name, settings.password) as pdf:
+        reader = find_method(settings.method)
+        stretch = joined_stretches(
+            (pickle.loads(task.store.read(piece)) for piece in pieces),
+            lambda again, last: read_stretch(
+                pdf, [page.number for page in again.pages], reader, settings.recognition, last
+            ),
+        )
+        document = document_of(pdf, stretch)
+    outcome = _written(task, source, document, watch)
+    for piece in pieces:
+        task.store.delete(piece)
+    return outcome
+
+
+def _written(task: Task, source: Path | bytes, document: Document, watch: _Slice) -> Outcome:
+    """Write the outputs of a document, and say what they are."""
+    settings, outputs = task.settings, []
+
+    def write(name: str, data: bytes) -> None:
+        task.store.write(name, data)
+        outputs.append(Output(name, len(data), hashlib.sha256(data).hexdigest()))
+
+    if settings.pictures:
+        save_pictures(document, source, f"{task.stem}-figures", write, settings.password)
+    for format in settings.formats:
+        text = emit(document, format, settings.options)
+        write(f"{task.stem}.{FORMATS[format][0]}", as_bytes(text))
+    for kind, name in part_names(settings.together, task.hash).items():
+        write(f"{PARTS}/{name}", part(kind, document, settings.options))
+    kinds = Counter(page.source for page in document.pages)
+    return Outcome(
+        task.name, "done", len(document.pages), len(document.tables), outputs=tuple(outputs),
+        notes=tuple(document.findings), kinds=tuple(sorted(kinds.items())),
+        seconds=time.monotonic() - watch.started,
+    )  # fmt: skip

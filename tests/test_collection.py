@@ -1,0 +1,398 @@
+"""Runs over collections: what is killed goes on, what fails costs itself only, nothing is done twice."""
+
+from __future__ import annotations
+
+import csv
+import io
+import json
+import os
+import random
+import shutil
+import signal
+import sqlite3
+import subprocess
+import time
+import unittest
+from collections.abc import Iterator
+from concurrent.futures import ProcessPoolExecutor
+from contextlib import closing
+from pathlib import Path
+
+import pikepdf
+from pyarrow import parquet
+
+import wennak
+from tests.support import DEMO, InFolder, command, files_below, method_of, pdf_of, run, text_pdf
+
+# A method that does what its page says: hangs, crashes, fills the memory, takes its time; or finds the disk
+# full.
+FAULTS = """
+import errno, os, time
+from wennak.tables import find_method
+from wennak.collection import store
+
+write = store.write_whole
+
+def full(path, *rest):
+    if os.environ.get("TESTED_FULL") and path.name in os.environ["TESTED_FULL"].split(","):
+        raise OSError(errno.ENOSPC, os.strerror(errno.ENOSPC))
+    write(path, *rest)
+
+store.write_whole = full
+
+def read(layout):
+    said = " ".join(layout.words.texts)
+    if "HANG" in said:
+        time.sleep(1000)
+    if "CRASH" in said:
+        os.abort()
+    if "MEMORY" in said:
+        held = [bytearray(50_000_000) for _ in range(100)]
+    if "SLOW" in said:
+        time.sleep(0.3)
+    return find_method("combined")(layout)
+"""
+
+
+def journal(out: Path) -> dict[str, sqlite3.Row]:
+    """The documents of a journal by name."""
+    with closing(sqlite3.connect(out / "wennak-journal.sqlite")) as db:
+        db.row_factory = sqlite3.Row
+        return {row["name"]: row for row in db.execute("select * from documents order by place")}
+
+
+class TestRuns(InFolder):
+    def setUp(self) -> None:
+        super().setUp()
+        self.papers, self.out = self.folder / "papers", self.folder / "out"
+        self.papers.mkdir()
+
+    def write(self, name: str, data: bytes) -> Path:
+        path = self.papers / name
+        path.parent.mkdir(parents=True, exist_ok=True)
+        path.write_bytes(data)
+        return path
+
+    def test_a_killed_run_goes_on_and_gives_the_same_bytes(self) -> None:
+        for k in range(60):
+            self.write(
+                f"{k % 7}/berth-{k}.pdf", text_pdf(*(f"Berth {k}, tide {n}" for n in range(1 + k % 5)))
+            )
+        for k in range(0, 60, 6):
+            self.write(f"again/{k}.pdf", (self.papers / f"{k % 7}/berth-{k}.pdf").read_bytes())
+            self.write(f"bad/{k}.pdf", b"%PDF-1.4 and nothing more " + bytes([k]))
+        shutil.copy(DEMO / "tide-table.pdf", self.papers / "tide-table.pdf")
+        arguments = ("convert", self.papers, "--as", "md,json", "--together", "passages,csv", "--workers", 2)
+        whole = self.folder / "whole"
+        self.assertEqual(run(*arguments, "--out", whole).returncode, 1)
+        rng = random.Random(20)
+        killed = 0
+        for _ in range(3):
+            child = subprocess.Popen(
+                command(*arguments, "--out", self.out), stderr=subprocess.DEVNULL, start_new_session=True
+            )
+            done = rng.randrange(8, 30) + killed * 15
+            while child.poll() is None and len(files_below(self.out) if self.out.exists() else ()) < 2 * done:
+                time.sleep(0.01)
+            killed += child.poll() is None
+            # The driver only: its workers are left to themselves, as by a power cut to it.
+            os.kill(child.pid, signal.SIGKILL)
+            child.wait()
+        self.assertGreater(killed, 0)
+        self.assertEqual(run(*arguments, "--out", self.out).returncode, 1)
+        self.assertEqual(files_below(self.out), files_below(whole))
+        rows, expected = journal(self.out), journal(whole)
+        self.assertEqual(len(rows), 81)
+        for name, row in expected.items():
+            same = ("state", "content", "pages", "tables", "same_as", "error", "place")
+            self.assertEqual([rows[name][k] for k in same], [row[k] for k in same])
+        # What was done before a kill was not done again.
+        again = run(*arguments, "--out", self.out)
+        self.assertIn("61 of them unchanged", again.stderr)
+        self.assertEqual({n: r["attempts"] for n, r in journal(self.out).items() if r["state"] == "done"},
+                         {n: r["attempts"] for n, r in rows.items() if r["state"] == "done"})  # fmt: skip
+        left = {p.name for p in (self.out / ".wennak").iterdir()}
+        self.assertEqual(left, {"parts"})
+
+    def test_hangs_crashes_and_bombs_cost_their_own_document(self) -> None:
+        env = method_of(self.folder, FAULTS)
+        for k in range(6):
+            self.write(f"good-{k}.pdf", text_pdf(f"Berth {k}"))
+        for word in ("HANG", "CRASH", "MEMORY"):
+            self.write(f"{word.lower()}.pdf", text_pdf("Berth 1", f"{word} it"))
+        limits = ("--time-limit", 4, "--memory-limit", 1500)
+        result = run("convert", self.papers, "--out", self.out, "--method", "tested", *limits, env=env)
+        self.assertEqual(result.returncode, 1)
+        self.assertEqual(sorted(files_below(self.out)), [f"good-{k}.md" for k in range(6)])
+        for name, said in (("hang", "took longer than 4 s"), ("crash", "brought down"), ("memory", "memory")):
+            self.assertIn(said, journal(self.out)[f"{name}.pdf"]["error"])
+            self.assertIn(f"  {name}.pdf\n", result.stderr)
+        self.assertNotIn("Traceback", result.stderr)
+
+    def test_a_full_disk_stops_the_run_and_the_same_command_goes_on(self) -> None:
+        env = method_of(self.folder, FAULTS)
+        for k in range(12):
+            self.write(f"berth-{k:02}.pdf", text_pdf(f"Berth {k}"))
+        arguments = ("convert", self.papers, "--out", self.out, "--method", "tested", "--workers", 2)
+        result = run(*arguments, env=env | {"TESTED_FULL": "berth-07.md"})
+        self.assertEqual(result.returncode, 1)
+        self.assertIn("no room left", result.stderr)
+        self.assertNotIn("Traceback", result.stderr)
+        done = files_below(self.out)
+        self.assertNotIn("berth-07.md", done)
+        self.assertTrue(all(data.startswith(b"Berth") for data in done.values()))
+        result = run(*arguments, env=env)
+        self.assertEqual(result.returncode, 0, result.stderr)
+        self.assertEqual(len(files_below(self.out)), 12)
+
+    def test_long_documents_are_shared_out_and_joined_to_the_same_bytes(self) -> None:
+        env = method_of(self.folder, FAULTS)
+        with pikepdf.open(DEMO / "tide-table.pdf") as tides, pikepdf.new() as pdf:
+            for k in range(20):
+                pdf.pages.extend(tides.pages)
+                with pikepdf.open(io.BytesIO(text_pdf(f"SLOW water {k}"))) as one:
+                    pdf.pages.extend(one.pages)
+            pdf.save(self.papers / "long.pdf")
+        how = ("--as", "json", "--method", "tested")
+        result = run("convert", self.papers, "--out", self.out, *how, "--log-json", env=env)
+        self.assertEqual(result.returncode, 0, result.stderr)
+        events = [json.loads(line) for line in result.stderr.splitlines()]
+        read = [event["pages"] for event in events if event["event"] == "reading"]
+        self.assertGreater(len(read), 1)
+        self.assertEqual(sum(read), 60)
+        alone = run("convert", self.papers / "long.pdf", *how, env=env)
+        self.assertEqual((self.out / "long.json").read_text("utf-8"), alone.stdout)
+        self.assertFalse((self.out / ".wennak").exists())
+
+    def test_only_what_changed_is_done_again(self) -> None:
+        for name in ("a", "b", "c"):
+            self.write(f"{name}.pdf", text_pdf(f"Paper {name}"))
+        self.write("bad.pdf", b"%PDF-1.4 nothing")
+
+        def convert(*more: object) -> dict[str, int]:
+            before = {n: r["attempts"] for n, r in journal(self.out).items()} if self.out.exists() else {}
+            self.last = run("convert", self.papers, "--out", self.out, *more)
+            rows = journal(self.out)
+            return {
+                n: r["attempts"] - before.get(n, 0) for n, r in rows.items() if r["attempts"] != before.get(n)
+            }
+
+        once = dict.fromkeys(("a.pdf", "b.pdf", "c.pdf", "bad.pdf"), 1)
+        self.assertEqual(convert(), once)
+        self.assertEqual(convert(), {})
+        self.assertEqual(self.last.returncode, 1)
+        self.assertIn("bad.pdf is damaged", self.last.stderr)
+        self.write("b.pdf", text_pdf("Paper b, second printing"))
+        self.assertEqual(convert(), {"b.pdf": 1})
+        self.assertIn(b"second printing", files_below(self.out)["b.md"])
+        # Written anew with the same bytes: nothing to do.
+        self.write("a.pdf", (self.papers / "a.pdf").read_bytes())
+        os.utime(self.papers / "a.pdf", (1, 1))
+        self.assertEqual(convert(), {})
+        self.assertEqual(convert("--retry", "failed"), {"bad.pdf": 1})
+        (self.out / "c.md").unlink()
+        self.assertEqual(convert(), {"c.pdf": 1})
+        self.assertEqual(convert("--page-marks"), once)
+        convert("--page-marks", "--fresh")
+        self.assertEqual({r["attempts"] for r in journal(self.out).values()}, {1})
+        (self.papers / "a.pdf").unlink()
+        convert("--page-marks", "--prune")
+        self.assertEqual(sorted(files_below(self.out)), ["b.md", "c.md"])
+        # The collection has moved: its outputs still hold.
+        self.papers = self.papers.rename(self.folder / "elsewhere")
+        convert("--page-marks")
+        self.assertIn("2 of them unchanged", self.last.stderr)
+
+    def test_a_locked_file_is_tried_again_with_a_password(self) -> None:
+        with pikepdf.open(DEMO / "timetable.pdf") as pdf:
+            pdf.save(self.papers / "locked.pdf", encryption=pikepdf.Encryption(owner="o", user="skerra"))
+        self.assertEqual(run("convert", self.papers, "--out", self.out).returncode, 1)
+        result = run("convert", self.papers, "--out", self.out, "--password", "skerra")
+        self.assertEqual(result.returncode, 0, result.stderr)
+        self.assertNotIn(b"skerra", (self.out / "wennak-journal.sqlite").read_bytes())
+
+    def test_the_same_content_is_converted_once_and_accounted_for(self) -> None:
+        for name in ("x/first.pdf", "y/second.pdf", "z/third.pdf"):
+            self.write(name, text_pdf("One berth"))
+        result = run("convert", self.papers, "--out", self.out)
+        self.assertEqual(result.returncode, 0, result.stderr)
+        self.assertIn("2 more with the content of another", result.stderr)
+        self.assertEqual(list(files_below(self.out)), ["x/first.md"])
+        rows = journal(self.out)
+        self.assertEqual({n: r["same_as"] for n, r in rows.items() if r["state"] == "same"},
+                         dict.fromkeys(("y/second.pdf", "z/third.pdf"), "x/first.pdf"))  # fmt: skip
+
+    def test_two_runs_never_write_to_one_folder(self) -> None:
+        env = method_of(self.folder, FAULTS)
+        self.write("hang.pdf", text_pdf("HANG"))
+        arguments = ("convert", self.papers, "--out", self.out, "--method", "tested")
+        first = subprocess.Popen(
+            command(*arguments),
+            stderr=subprocess.PIPE,
+            env={**os.environ, **env},
+            text=True,
+            start_new_session=True,
+        )
+        while not (self.out / "wennak-journal.sqlite").exists():
+            time.sleep(0.02)
+        time.sleep(1.0)
+        second = run(*arguments, env=env)
+        self.assertEqual(second.returncode, 2)
+        self.assertIn("Another run is writing", second.stderr)
+        first.send_signal(signal.SIGINT)
+        _, said = first.communicate(timeout=30)
+        self.assertEqual(first.returncode, 130)
+        self.assertIn("The same command goes on", said)
+        self.assertNotIn("Traceback", said)
+
+    def test_a_file_that_is_no_journal_is_left_alone(self) -> None:
+        self.out.mkdir()
+        (self.out / "wennak-journal.sqlite").write_bytes(b"These are the minutes of the board." * 99)
+        self.write("a.pdf", text_pdf("Berth"))
+        result = run("convert", self.papers, "--out", self.out)
+        self.assertEqual(result.returncode, 2)
+        self.assertIn("is no journal", result.stderr)
+        self.assertTrue((self.out / "wennak-journal.sqlite").read_bytes().startswith(b"These are"))
+
+    def test_what_is_written_for_the_whole_collection(self) -> None:
+        papers = ["berth-ledger", "tide-table", "timetable", "yearly-accounts"]
+        for k, paper in enumerate(papers):
+            shutil.copy(DEMO / f"{paper}.pdf", self.papers / f"{k}.pdf")
+        outs = [self.folder / f"out-{workers}" for workers in (1, 2)]
+        for workers, out in enumerate(outs, start=1):
+            names = ["passages", "csv", "parquet"]
+            done = wennak.convert(self.papers, out, ["passages"], workers=workers, together=names)
+            self.assertEqual([o.error for o in done], [""] * 4)
+        self.assertEqual(files_below(outs[0]), files_below(outs[1]))
+        each = [(outs[0] / f"{k}.jsonl").read_bytes() for k in range(4)]
+        self.assertEqual((outs[0] / "passages.jsonl").read_bytes(), b"".join(each))
+        with (outs[0] / "tables.csv").open(newline="", encoding="utf-8") as file:
+            rows = list(csv.DictReader(file))
+        columns = parquet.read_table(outs[0] / "tables.parquet").to_pylist()
+        self.assertEqual([r["text"] for r in rows], [c["text"] for c in columns])
+        documents = {f"{k}.pdf": wennak.read(self.papers / f"{k}.pdf") for k in range(4)}
+        for row, column in zip(rows, columns, strict=True):
+            table = documents[row["document"]].tables[column["table"] - 1]
+            cell = table.grid()[column["row"] - 1][column["column"] - 1]
+            self.assertEqual((cell.row + 1, cell.column + 1), (column["row"], column["column"]))
+            self.assertEqual(cell.text, column["text"])
+            if column["value"] is not None:
+                digits = "".join(c for c in column["text"] if c.isdigit()).lstrip("0")
+                self.assertIn(digits.rstrip("0"), f"{abs(column['value']):.6f}".replace(".", "").lstrip("0"))
+        count = sum(
+            bool(c.text)
+            for d in documents.values()
+            for t in d.tables
+            for c in t.cells
+            if c.row >= t.header_rows
+        )
+        self.assertEqual(len(rows), count)
+        # A tide at Hollinquay is found by its paths alone.
+        tide = next(r for r in rows if r["document"] == "1.pdf" and r["value"])
+        self.assertTrue(tide["row_path"] and tide["column_path"])
+
+    def test_an_executor_that_is_passed_gives_the_same_bytes(self) -> None:
+        for name in ("timetable", "fares-circular", "berth-ledger"):
+            shutil.copy(DEMO / f"{name}.pdf", self.papers)
+        wennak.convert(self.papers, self.folder / "plain", ["json"])
+        with ProcessPoolExecutor(2) as executor:
+            wennak.convert(self.papers, self.out, ["json"], workers=executor)
+        self.assertEqual(files_below(self.out), files_below(self.folder / "plain"))
+
+    def test_wrong_calls_get_one_sentence(self) -> None:
+        paper = self.write("a.pdf", text_pdf("Berth"))
+        (self.folder / "list.bin").write_bytes(b"\xff\xfe\x00\x80")
+        cases = [
+            ("no 'xlsx' for a whole", [paper, "--out", self.out, "--together", "xlsx"]),
+            ("at least one source", ["--out", self.out]),
+            ("cannot be written to", [paper, "--out", "https://skerra.example/out"]),
+            ("is no text file", ["--from", self.folder / "list.bin", "--out", self.out]),
+            ("no cluster with workers", [paper, "--out", self.out, "--cluster", "tcp://127.0.0.1:9"]),
+            ("names no kind of store", [paper, "--out", "skerra://out"]),
+            ("need a journal on this machine", [paper, "--out", "memory://out"]),
+        ]
+        for sentence, arguments in cases:
+            with self.subTest(sentence):
+                result = run("convert", *arguments)
+                self.assertEqual(result.returncode, 2, result.stderr)
+                self.assertIn(sentence, result.stderr)
+                self.assertNotIn("Traceback", result.stderr)
+
+
+class TestStream(InFolder):
+    def test_order_errors_as_values_and_lazy_sources(self) -> None:
+        taken = 0
+
+        def sources() -> Iterator[bytes | Path]:
+            nonlocal taken
+            for k in range(40):
+                taken += 1
+                yield text_pdf(f"Berth {k}") if k % 5 else self.folder / f"missing-{k}.pdf"
+
+        for workers in (1, 2):
+            taken = 0
+            for k, document in enumerate(wennak.stream(sources(), workers=workers)):
+                if k % 5:
+                    assert isinstance(document, wennak.Document)
+                    self.assertIn(f"Berth {k}", document.markdown())
+                else:
+                    assert isinstance(document, wennak.MissingSource)
+                    self.assertIn(f"missing-{k}.pdf", document.source)
+                self.assertLessEqual(taken, k + 6)
+            self.assertEqual(taken, 40)
+
+    def test_a_stream_may_be_left(self) -> None:
+        documents = wennak.stream((text_pdf(f"Berth {k}") for k in range(100)), workers=2)
+        self.assertIn("Berth 0", next(documents).markdown())
+        documents.close()
+
+
+class TestStretches(InFolder):
+    def test_reading_page_by_page_gives_the_same_document(self) -> None:
+        from wennak.ink import PdfFile
+        from wennak.pipeline import document_of
+        from wennak.scan import AS_NEEDED
+        from wennak.stretches import joined_stretches, read_stretch
+        from wennak.tables import find_method
+
+        reader = find_method("combined")
+        for path in (DEMO / "tide-table.pdf", DEMO / "swell-note.pdf", self._seam()):
+            with self.subTest(path.name), PdfFile(path, path.name) as pdf:
+                again = []
+
+                def read_again(stretch, last, pdf=pdf, again=again):  # type: ignore[no-untyped-def]
+                    again.append(stretch)
+                    return read_stretch(pdf, [p.number for p in stretch.pages], reader, AS_NEEDED, last)
+
+                pages = range(1, pdf.page_count + 1)
+                pieces = [read_stretch(pdf, [page], reader, AS_NEEDED) for page in pages]
+                document = document_of(pdf, joined_stretches(pieces, read_again))
+                self.assertEqual(document, wennak.read(path))
+                self.assertEqual(bool(again), path.parent == self.folder)
+
+    def _seam(self) -> Path:
+        """A table over two pages, whose second part has text in two of its columns run together."""
+        head, widths = ("Vessel", "Berth", "In", "Out"), (72, 250, 350, 450)
+        pages = []
+        for page in range(2):
+            lines = [head, *((f"Gannet {k}", str(k), f"{k}:10", f"{k}:55") for k in range(10, 40))]
+            if page:
+                lines = [head, *((f"Tern {k}", str(k), "", "") for k in range(10, 20))]
+            drawn = [
+                f"BT /F1 10 Tf {x} {760 - 22 * r} Td ({text}) Tj ET"
+                for r, row in enumerate(lines)
+                for x, text in zip(widths, row, strict=True)
+                if text
+            ]
+            pages.append(pdf_of("\n".join(drawn)))
+        with pikepdf.new() as pdf:
+            for data in pages:
+                with pikepdf.open(io.BytesIO(data)) as one:
+                    pdf.pages.extend(one.pages)
+            path = self.folder / "seam.pdf"
+            pdf.save(path)
+        return path
+
+
+if __name__ == "__main__":
+    unittest.main()
