@@ -17,7 +17,7 @@ from .source import LIMITS, Limits, too_large
 
 # A server may send on so often, is asked so often, and waited for so long between (s, doubled each time);
 # a connection that says nothing for so long (s) is given up.
-REDIRECTS, TRIES, PAUSE, SILENCE = 8, 4, 0.5, 30.0
+REDIRECTS, TRIES, PAUSE, SILENCE = 8, 4, 0.25, 30.0
 # What a server says when it may answer later.
 LATER = frozenset({408, 425, 429, 500, 502, 503, 504})
 
@@ -41,6 +41,8 @@ class WebSource:
     def mark(self) -> str:
         """Return what the server says of its version, if it does."""
         with _answer(self.url, LIMITS, "HEAD") as answer:
+            if not answer.is_success:
+                return ""
             tag = answer.headers.get("etag") or answer.headers.get("last-modified", "")
             return f"{tag} {answer.headers.get('content-length', '')}" if tag else ""
 
@@ -121,7 +123,8 @@ def _asked(client: httpx.Client, url: str, limits: Limits, method: str) -> httpx
         except httpx.TransportError as error:
             said = f"{url} cannot be reached ({error}); check the address and the network."
         else:
-            if answer.is_success:
+            # Not every server answers when it is asked for no more than the head.
+            if answer.is_success or method == "HEAD":
                 return answer
             said = f"{url} was refused with {answer.status_code} {answer.reason_phrase}; check the address."
             answer.close()
