@@ -347,6 +347,55 @@ class TestStream(InFolder):
         documents.close()
 
 
+class TestSurvey(InFolder):
+    def test_what_lies_in_a_collection_and_what_to_do(self) -> None:
+        papers = self.folder / "papers"
+        papers.mkdir()
+        for name in ("timetable", "tide-table", "engine-inspection-scan", "quay-rules-nameless"):
+            shutil.copy(DEMO / f"{name}.pdf", papers)
+        (papers / "again.pdf").write_bytes((DEMO / "timetable.pdf").read_bytes())
+        (papers / "broken.pdf").write_bytes(b"%PDF-1.4 nothing")
+        (papers / "words.pdf").write_bytes(b"Only words")
+        with pikepdf.open(DEMO / "timetable.pdf") as pdf:
+            pdf.save(papers / "locked.pdf", encryption=pikepdf.Encryption(owner="o", user="skerra"))
+            for _ in range(99):
+                pdf.pages.extend(pdf.pages[:1])
+            pdf.save(papers / "long.pdf")
+        surveys = [wennak.survey(papers, workers=workers) for workers in (1, 2)]
+        for found in surveys:
+            rows = {row.name: row for row in found.rows}
+            states = {n: r.state for n, r in rows.items() if r.state != "ok"}
+            self.assertEqual(
+                states, {"broken.pdf": "damaged", "words.pdf": "not a PDF", "locked.pdf": "locked"}
+            )
+            self.assertEqual(rows["timetable.pdf"].same_as, "again.pdf")
+            self.assertEqual(rows["engine-inspection-scan.pdf"].kinds, {"scan": 1})
+            self.assertEqual(rows["quay-rules-nameless.pdf"].kinds, {"fonts without Unicode": 1})
+            self.assertEqual(rows["tide-table.pdf"].kinds, {"text": 2})
+            long = rows["long.pdf"]
+            self.assertEqual((long.pages, long.looked, sum(long.kinds.values())), (100, 8, 100))
+            self.assertEqual((sum(long.tables.values()), long.script), (100, "Latin"))
+            self.assertTrue(all(row.advice for row in rows.values() if row.state != "ok" or row.same_as))
+            self.assertEqual((found.totals.documents, found.totals.same, found.totals.pages), (9, 1, 105))
+        plain = [[(r.name, r.kinds, r.tables, r.confidence, r.advice) for r in s.rows] for s in surveys]
+        self.assertEqual(*plain)
+
+    def test_formats_and_exit_codes(self) -> None:
+        for kind in ("csv", "json", "html"):
+            result = run("survey", DEMO / "tide-table.pdf", "--out", self.folder / f"s.{kind}")
+            self.assertEqual(result.returncode, 0, result.stderr)
+            self.assertIn("1 document, 2 pages: 2 text.", result.stdout)
+            self.assertIn("tide-table.pdf", (self.folder / f"s.{kind}").read_text("utf-8"))
+        data = json.loads((self.folder / "s.json").read_text("utf-8"))
+        self.assertEqual(data["documents"][0]["pages"], 2)
+        with (self.folder / "s.csv").open(newline="") as file:
+            self.assertEqual(next(csv.DictReader(file))["kinds of pages"], "2 text")
+        result = run("survey", DEMO / "tide-table.pdf", self.folder / "missing.pdf")
+        self.assertEqual(result.returncode, 1)
+        self.assertIn("cannot be read", result.stdout)
+        self.assertEqual(run("survey", DEMO, "--out", self.folder / "s.txt").returncode, 2)
+
+
 class TestStretches(InFolder):
     def test_reading_page_by_page_gives_the_same_document(self) -> None:
         from wennak.ink import PdfFile

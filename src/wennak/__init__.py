@@ -52,7 +52,7 @@ from .model import (
 
 if TYPE_CHECKING:
     from .bench import benchmark
-    from .collection import convert, stream
+    from .collection import convert, stream, survey
     from .emit import load
     from .looking import look
     from .pipeline import read, read_table
@@ -63,7 +63,7 @@ __version__ = "0.1.0"
 # Loaded on first use: reading needs NumPy and the PDF library, and not every import of this package reads.
 _LATER = {
     "read": "pipeline", "read_table": "pipeline", "convert": "collection", "stream": "collection",
-    "benchmark": "bench", "look": "looking", "load": "emit", "Recognition": "scan",
+    "survey": "collection", "benchmark": "bench", "look": "looking", "load": "emit", "Recognition": "scan",
 }  # fmt: skip
 
 
@@ -81,5 +81,5 @@ __all__ = [
     "ListBlock", "ListItem", "LockedPdf", "Mark", "MissingPage", "MissingSource", "NoRoom", "NotPdf",
     "PageSize", "Paragraph", "Place", "Recognition", "RefusedSource", "SourceError", "StoppedSource",
     "Table", "UnreachableSource", "UsageError", "WennakError", "benchmark", "convert", "load", "look",
-    "read", "read_table", "stream",
+    "read", "read_table", "stream", "survey",
 ]  # fmt: skip

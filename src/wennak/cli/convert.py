@@ -30,7 +30,7 @@ from ..intake import Limits, count_sources, find_sources, listed
 from ..pipeline import DEFAULT_METHOD, read
 from ..scan import Recognition
 from .fail import fail
-from .progress import Count, duration, log, shown
+from .progress import Count, count_of, duration, log, shown
 from .recognising import recognition_options
 
 # Findings that are said where nothing but the text is printed.
@@ -233,26 +233,22 @@ def _to_standard_output(named: Iterator[str], settings: Settings, limits: Limits
 
 
 def _summary(summary: Summary, count: Count, failures: list[tuple[str, str]], out: str) -> Iterator[str]:
-    text = f"{_count(summary.done, 'document')} converted to {out}: "
-    text += f"{_count(summary.pages, 'page')}, {_count(summary.tables, 'table')}"
+    text = f"{count_of(summary.done, 'document')} converted to {out}: "
+    text += f"{count_of(summary.pages, 'page')}, {count_of(summary.tables, 'table')}"
     text += f", in {duration(count.seconds)}"
     if count.unchanged - summary.same > 0:
         text += f"; {count.unchanged - summary.same} of them unchanged since an earlier run"
     if summary.same:
-        text += f"; {_count(summary.same, 'more')} with the content of another"
+        text += f"; {summary.same:,} more with the content of another"
     if summary.failed:
-        text += f"; {_count(summary.failed, 'document')} failed"
+        text += f"; {count_of(summary.failed, 'document')} failed"
     yield text + "."
     if summary.findings:
         yield "Findings to look at (they are in the JSON and in the journal):"
         for code, n, documents in summary.findings[:NAMED]:
-            yield f"  {n:>7,}  {code}, in {_count(documents, 'document')}"
+            yield f"  {n:>7,}  {code}, in {count_of(documents, 'document')}"
     if failures:
         yield "Files that need a person:"
         yield from (f"  {name}" for name, _ in failures[:NAMED])
         if len(failures) > NAMED:
             yield f"  and {summary.failed - NAMED} more, in the journal"
-
-
-def _count(n: int, word: str) -> str:
-    return f"{n:,} {word}{'' if n == 1 or word == 'more' else 's'}"

@@ -7,6 +7,7 @@ from importlib import import_module
 import click
 
 COMMANDS = {
+    "survey": "Look over a collection: what lies there, how hard it is, what to do about it.",
     "convert": "Turn PDFs into Markdown, HTML, JSON or passages for retrieval.",
     "tables": "List the tables of a document, print one, compare methods, or save them.",
     "look": "Draw pages with what was read on them, beside the result.",

@@ -65,6 +65,11 @@ class Count:
         return ", ".join(parts)
 
 
+def count_of(n: int, word: str) -> str:
+    """Return a number of things for people."""
+    return f"{n:,} {word}{'' if n == 1 else 's'}"
+
+
 def duration(seconds: float) -> str:
     """Return a time for people."""
     if seconds < 60:

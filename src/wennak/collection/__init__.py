@@ -17,6 +17,7 @@ from .run import Event, Plan, Reading, Run
 from .settings import Settings
 from .store import store_at
 from .stream import stream
+from .survey import Survey, survey
 from .tasks import Outcome, Output
 from .together import FILES
 from .workers import Processes, WorkerLimits, Workers, chosen_workers, default_workers
@@ -94,6 +95,24 @@ def begin(
 
 
 __all__ = [
-    "FILES", "JOURNAL", "Event", "Journal", "Outcome", "Output", "Plan", "Processes", "Reading", "Run",
-    "Settings", "Summary", "WorkerLimits", "Workers", "begin", "convert", "default_workers", "stream",
+    "FILES",
+    "JOURNAL",
+    "Event",
+    "Journal",
+    "Outcome",
+    "Output",
+    "Plan",
+    "Processes",
+    "Reading",
+    "Run",
+    "Settings",
+    "Summary",
+    "Survey",
+    "WorkerLimits",
+    "Workers",
+    "begin",
+    "convert",
+    "default_workers",
+    "stream",
+    "survey",
 ]  # fmt: skip

@@ -4,16 +4,19 @@ from __future__ import annotations
 
 import tempfile
 from collections import deque
-from collections.abc import Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from concurrent.futures import Executor, Future
 from pathlib import Path
+from typing import TypeVar
 
 from ..errors import SourceError, StoppedSource, WennakError
 from ..intake import LIMITS, Limits, Named, Source, all_sources
 from ..model import Document
 from ..pipeline import DEFAULT_METHOD, read
 from ..scan import AS_NEEDED, Recognition
-from .workers import WORKER_LIMITS, chosen_workers, why_lost
+from .workers import WORKER_LIMITS, WorkerLimits, chosen_workers, why_lost
+
+Answer = TypeVar("Answer")
 
 
 def stream(
@@ -31,68 +34,86 @@ def stream(
     documents that were taken. With `workers` above 1 documents are read by processes (in a script, call it
     below `if __name__ == "__main__"`), or by an executor in the manner of `concurrent.futures`.
     """
-    pool = chosen_workers(workers, WORKER_LIMITS)
-    waiting: deque[tuple[Source, Future[Document | WennakError]]] = deque()
+    told = in_order(sources, _read, (method, password, recognition), workers, limits)
+    return (answer for _, answer in told)
+
+
+def in_order(
+    sources: Named | Iterable[Named],
+    work: Callable[..., Answer],
+    arguments: tuple[object, ...],
+    workers: int | Executor,
+    limits: Limits = LIMITS,
+    worker_limits: WorkerLimits = WORKER_LIMITS,
+) -> Iterator[tuple[Source, Answer | WennakError]]:
+    """Yield each source with what `work(name, path, *arguments)` makes of it, or the error, in order."""
+    pool = chosen_workers(workers, worker_limits)
+    waiting: deque[tuple[Source, Future[Answer | WennakError]]] = deque()
     found = all_sources(sources, limits)
     try:
         with tempfile.TemporaryDirectory(prefix="wennak-") as folder:
             more = True
             while more or waiting:
-                while more and len(waiting) < 2 * pool.width:
-                    if more := (source := next(found, None)) is not None:
-                        assert source is not None
-                        task = (
-                            source.name,
-                            *_fetched(source, Path(folder), limits),
-                            method,
-                            password,
-                            recognition,
-                        )
-                        waiting.append((source, pool.submit(_read, *task)))
-                    if pool.width == 1:
+                while more and len(waiting) < 2 * pool.width - 1:
+                    source = next(found, None)
+                    if source is None:
+                        more = False
                         break
+                    waiting.append(
+                        (source, _begun(source, Path(folder), limits, pool.submit, work, arguments))
+                    )
                 if waiting:
-                    yield _answer(*waiting.popleft())
+                    first, done = waiting.popleft()
+                    yield first, _answer(first, done, worker_limits)
     finally:
         pool.stop()
         pool.close()
 
 
-def _fetched(source: Source, folder: Path, limits: Limits) -> tuple[Path | None, WennakError | None, bool]:
-    """Where the bytes of a source are, or why not, and whether that is a file made for it."""
+def _begun(
+    source: Source,
+    folder: Path,
+    limits: Limits,
+    submit: Callable[..., Future[Answer | WennakError]],
+    work: Callable[..., Answer],
+    arguments: tuple[object, ...],
+) -> Future[Answer | WennakError]:
+    """Fetch a source and have it worked on."""
     try:
         path = source.fetch(folder, limits)
     except SourceError as error:
-        return None, error, False
-    return path, None, path.parent == folder
+        lost: Future[Answer | WennakError] = Future()
+        lost.set_result(error)
+        return lost
+    return submit(_worked, source.name, path, path.parent == folder, work, arguments)
 
 
-def _read(
-    name: str,
-    path: Path | None,
-    error: WennakError | None,
-    own: bool,
-    method: str,
-    password: str,
-    recognition: Recognition,
-) -> Document | WennakError:
-    if path is None:
-        assert error is not None
-        return error
+def _worked(
+    name: str, path: Path, own: bool, work: Callable[..., Answer], arguments: tuple[object, ...]
+) -> Answer | WennakError:
+    """Work on a file, and delete it where it was made for this."""
     try:
-        return read(path, None, method, password, name, recognition)
+        return work(name, path, *arguments)
     except WennakError as found:
         return found
+    except Exception as error:
+        return StoppedSource(f"{name} could not be read ({type(error).__name__}: {error}); please report it.")
     finally:
         if own:
             path.unlink(missing_ok=True)
 
 
-def _answer(source: Source, future: Future[Document | WennakError]) -> Document | WennakError:
+def _read(name: str, path: Path, method: str, password: str, recognition: Recognition) -> Document:
+    return read(path, None, method, password, name, recognition)
+
+
+def _answer(
+    source: Source, future: Future[Answer | WennakError], limits: WorkerLimits
+) -> Answer | WennakError:
     try:
         answer = future.result()
     except Exception as error:
-        answer = StoppedSource(f"{source.name} {why_lost(error, WORKER_LIMITS)}")
+        answer = StoppedSource(f"{source.name} {why_lost(error, limits)}")
     if isinstance(answer, WennakError):
         answer.source = source.name
     return answer

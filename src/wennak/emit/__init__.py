@@ -20,6 +20,7 @@ from .overlay import overlay
 from .page import page_of
 from .passage import LIMIT, Passage, count_tokens, passages, to_passages
 from .sheets import guarded, to_csv, to_workbook
+from .survey import COLUMNS, SurveyRow, SurveyTotals, said, survey_csv, survey_html, survey_json
 
 
 @dataclass(frozen=True, slots=True)
@@ -124,6 +125,7 @@ def _umask() -> int:
 
 
 __all__ = [
+    "COLUMNS",
     "FORMATS",
     "LIMIT",
     "PLAIN",
@@ -131,6 +133,8 @@ __all__ = [
     "CellRow",
     "EmitOptions",
     "Passage",
+    "SurveyRow",
+    "SurveyTotals",
     "as_bytes",
     "cell_rows",
     "check_format",
@@ -145,8 +149,12 @@ __all__ = [
     "page_of",
     "passages",
     "place_text",
+    "said",
     "save",
     "save_table",
+    "survey_csv",
+    "survey_html",
+    "survey_json",
     "table_bytes",
     "table_html",
     "to_html",

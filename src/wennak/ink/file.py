@@ -65,8 +65,16 @@ class PdfFile:
     @property
     def title(self) -> str:
         """The title in the document information, or nothing."""
+        return self._information("/Title")
+
+    @property
+    def producer(self) -> str:
+        """The program that the document information names as what made the PDF, or nothing."""
+        return self._information("/Producer")
+
+    def _information(self, key: str) -> str:
         with contextlib.suppress(Exception):
-            return " ".join(without_controls(str(self._pdf.docinfo.get("/Title", ""))).split())
+            return " ".join(without_controls(str(self._pdf.docinfo.get(key, ""))).split())
         return ""
 
     @property

@@ -45,6 +45,12 @@ def _frame(w: Ints, h: Ints, area: Ints) -> Bools:
     return frame
 
 
+def shows_text(ink: PageInk, grey: Grey, which: Ints) -> bool:
+    """Return whether one of some pictures of a page, which is given in grey, looks like writing."""
+    parts = _parts(ink, grey, which, grey.shape[1] / ink.width)
+    return any(shows_writing(part) for _, part, _ in parts)
+
+
 def with_insets(
     ink: PageInk, grey: Grey, which: Ints, recogniser: Recogniser
 ) -> tuple[PageInk, list[PageInk]]:

@@ -25,8 +25,10 @@ class PageKind(enum.Enum):
     """Kinds of pages, by what their text can be read from; values are the words for them."""
 
     TEXT = "text"
-    PICTURE = "picture only"
-    LAYERED = "picture under a text layer"
+    PICTURE = "scan"
+    LAYERED = "scan with a text layer"
+    MIXED = "text and scans"
+    NAMELESS = "fonts without Unicode"
 
 
 def is_picture(source: Path | bytes) -> bool:
@@ -40,7 +42,7 @@ def is_picture(source: Path | bytes) -> bool:
 
 
 def page_kind(ink: PageInk) -> PageKind:
-    """Return the kind of a page."""
+    """Return the kind of a page, as far as what is drawn on it tells: TEXT, PICTURE or LAYERED."""
     said = _said(ink)
     if int((said & ink.glyphs.visible).sum()) >= FEW or picture_share(ink) < SCANNED:
         return PageKind.TEXT

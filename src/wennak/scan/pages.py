@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import functools
 from collections.abc import Iterator
 from dataclasses import dataclass
@@ -56,6 +57,23 @@ def recognised(pdf: PdfFile, numbers: list[int], how: Recognition) -> Iterator[P
     desk = _Desk(pdf, how)
     for ink in pdf.pages(numbers):
         yield ink if how.mode == "never" and page_kind(ink) is not PageKind.PICTURE else desk.read(ink)
+
+
+def seen_kind(pdf: PdfFile, ink: PageInk) -> PageKind:
+    """Return the kind of a page; where pictures stand in its text, these are looked at."""
+    kind = page_kind(ink)
+    if kind is not PageKind.TEXT:
+        return kind
+    if nameless_fonts(ink):
+        return PageKind.NAMELESS
+    which = insets(ink)
+    if len(which) and int((ink.pictures.columns * ink.pictures.lines).max()) <= MAX_SAMPLES:
+        from .insets import shows_text
+
+        with contextlib.suppress(DamagedPdf):
+            grey = page_grey(pdf.source, ink.number, pdf.name, pdf.password, resolution(ink) / 72)
+            return PageKind.MIXED if shows_text(ink, grey, which) else kind
+    return kind
 
 
 class _Desk:
