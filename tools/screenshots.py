@@ -10,6 +10,8 @@ import tempfile
 from html import escape
 from pathlib import Path
 
+import pikepdf
+
 OUT = Path(__file__).parent.parent / "docs/screenshots"
 TERMINAL = """<!DOCTYPE html><meta charset="utf-8"><style>
 body {{ margin: 0; background: #fff; }}
@@ -40,6 +42,7 @@ def main() -> None:
         shown = _wennak(folder, "tables", photo, "--show", "1")
         printed = f"$ wennak tables {photo} --show 1\n{shown}"
         _picture(browser, _page(folder, "tables-photo", printed), OUT / "tables-photo.png")
+        _collection(browser, folder)
         report = folder / "wennak-demo/benchmark/report.html"
         _picture(browser, report, OUT / "report.png")
         # The part of the report that shows tables, as someone sees it who asks for what the clerk typed.
@@ -63,9 +66,32 @@ def main() -> None:
         _picture(browser, _page(folder, "markdown", printed), OUT / "markdown.png")
 
 
-def _wennak(folder: Path, *args: str) -> str:
+def _collection(browser: str, folder: Path) -> None:
+    """The papers as somebody keeps them: some twice, some torn, one locked."""
+    papers = folder / "papers"
+    shutil.copytree(folder / "wennak-demo/papers", papers / "2024", ignore=shutil.ignore_patterns("*.html"))
+    shutil.copytree(folder / "wennak-demo/scans", papers / "scans")
+    shutil.copy(papers / "2024/timetable.pdf", papers / "timetable-copy.pdf")
+    (papers / "2023").mkdir()
+    (papers / "2023/fares-torn.pdf").write_bytes((papers / "2024/fares-circular.pdf").read_bytes()[:900])
+    with pikepdf.open(papers / "2024/yearly-accounts.pdf") as pdf:
+        locked = pikepdf.Encryption(owner="board", user="board")
+        pdf.save(papers / "2023/accounts-locked.pdf", encryption=locked)
+    _wennak(folder, "survey", "papers", "--out", "survey.html", expected=1)
+    _picture(browser, folder / "survey.html", OUT / "survey.png")
+    arguments = ("convert", "papers", "--out", "text", "--as", "md,json", "--together", "passages,csv")
+    told = [_wennak(folder, *arguments, expected=1) for _ in range(2)]
+    printed = "".join(f"$ wennak {' '.join(arguments)}\n{one}\n" for one in told)
+    _picture(browser, _page(folder, "collection", printed), OUT / "collection.png")
+
+
+def _wennak(folder: Path, *args: str, expected: int = 0) -> str:
+    """What a command prints, errors too where it is expected to fail."""
     command = [sys.executable, "-m", "wennak", *args]
-    return subprocess.run(command, cwd=folder, capture_output=True, text=True, check=True).stdout
+    done = subprocess.run(command, cwd=folder, capture_output=True, text=True)
+    if done.returncode != expected:
+        sys.exit(f"wennak {' '.join(args)} ended with {done.returncode}: {done.stderr}")
+    return done.stdout + (done.stderr if expected else "")
 
 
 def _page(folder: Path, name: str, printed: str) -> Path:

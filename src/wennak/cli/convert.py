@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+import os
 import sys
 import tempfile
 import threading
@@ -195,7 +196,9 @@ def _told(run: Run, out: str, named: tuple[tuple[str, ...], str | None], log_jso
                 tell(event)
     except KeyboardInterrupt:
         said = f"Stopped; {count.documents} documents are done. The same command goes on from there."
-        fail(said, 130)
+        click.echo(said, err=True)
+        # Threads that still wait for a server would be waited for.
+        os._exit(130)
     summary, failures = run.ended
     if log_json:
         log(

@@ -111,6 +111,10 @@ class Journal:
         """Return what is known of a source."""
         return self._entry("origin = ?", plain(origin))
 
+    def seen(self, origin: str) -> bool:
+        """Return whether a source was met in this run before."""
+        return self._entry("origin = ? and run = ?", plain(origin), self.run) is not None
+
     def like(self, content: str, stem: str, settings: str) -> Entry | None:
         """Return a document that was converted with these settings from this content under this name."""
         where = "content = ? and stem = ? and settings = ? and state = 'done' order by run desc"

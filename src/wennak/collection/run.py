@@ -126,6 +126,7 @@ class Run:
         self._queue: deque[tuple[_Active, Callable[..., Any], tuple[Any, ...]]] = deque()
         self._futures: dict[Future[Any], _Active] = {}
         self._room = 2 * workers.width
+        self._threads = ThreadPoolExecutor()
         self._split = not isinstance(workers, ThisProcess)
         # How the run ended: its counts, and the name and error of the first sources that failed.
         self.ended: tuple[Summary, list[tuple[str, str]]] = Summary(), []
@@ -138,13 +139,15 @@ class Run:
         note = "stopped"
         try:
             self._store.begin()
-            with tempfile.TemporaryDirectory(prefix="wennak-") as folder, ThreadPoolExecutor() as threads:
-                self._folder, self._threads = Path(folder), threads
+            with tempfile.TemporaryDirectory(prefix="wennak-", ignore_cleanup_errors=True) as folder:
+                self._folder = Path(folder)
                 while self._look_ahead() or self._futures or self._queue:
                     yield from self._decided()
                     self._submit()
-                    if pending := [*self._futures, *(w.identity for w in itertools.islice(self._waiting, 1))]:
-                        wait(pending, return_when=FIRST_COMPLETED)
+                    # A source that is told, but has to wait for room, is not waited for.
+                    told = [w.identity for w in itertools.islice(self._waiting, 1) if not w.identity.done()]
+                    if self._futures or told:
+                        wait([*self._futures, *told], return_when=FIRST_COMPLETED)
                     for future in [future for future in self._futures if future.done()]:
                         yield from self._answered(future)
                 self._finish(Path(folder))
@@ -157,6 +160,8 @@ class Run:
         finally:
             if note != "done":
                 self._workers.stop()
+            # What is still being fetched is not waited for.
+            self._threads.shutdown(wait=False, cancel_futures=True)
             self._store.clear(WORK)
             self._journal.close(note)
 
@@ -195,6 +200,10 @@ class Run:
 
     def _decide(self, one: _Waiting) -> Iterator[Outcome]:
         source, identity, known = one.source, one.identity.result(), one.known
+        if self._journal.seen(source.origin):
+            # It was named twice.
+            self._release(identity.path)
+            return
         if identity.no_room:
             raise NoRoom(_no_room(tempfile.gettempdir()))
         name = source.name

@@ -5,6 +5,7 @@ from __future__ import annotations
 import multiprocessing
 import os
 import signal
+import threading
 from collections.abc import Callable
 from concurrent.futures import Executor, Future
 from dataclasses import dataclass
@@ -168,9 +169,18 @@ def _context() -> Any:
     return context
 
 
+def _end_with_parent() -> None:
+    """End this process where the one that runs it was killed, whatever it is at."""
+    parent = multiprocessing.parent_process()
+    if parent is not None:
+        parent.join()
+        os._exit(1)
+
+
 def _begin(memory: int) -> None:
     """Set up a worker: Ctrl-C is for the process that runs it, and memory has a limit."""
     signal.signal(signal.SIGINT, signal.SIG_IGN)
+    threading.Thread(target=_end_with_parent, daemon=True).start()
     try:
         import resource
     except ImportError:
