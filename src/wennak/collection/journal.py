@@ -109,30 +109,30 @@ class Journal:
 
     def entry(self, origin: str) -> Entry | None:
         """Return what is known of a source."""
-        return self._entry("origin = ?", plain(origin))
+        return self._entry("where origin = ?", plain(origin))
 
     def seen(self, origin: str) -> bool:
         """Return whether a source was met in this run before."""
-        return self._entry("origin = ? and run = ?", plain(origin), self.run) is not None
+        return self._entry("where origin = ? and +run = ?", plain(origin), self.run) is not None
 
     def like(self, content: str, stem: str, settings: str) -> Entry | None:
         """Return a document that was converted with these settings from this content under this name."""
-        where = "content = ? and stem = ? and settings = ? and state = 'done' order by run desc"
-        return self._entry(where, content, plain(stem), settings)
+        where = "indexed by by_content where content = ? and stem = ? and settings = ? and state = 'done'"
+        return self._entry(f"{where} order by run desc", content, plain(stem), settings)
 
     def twin(self, content: str, origin: str) -> Entry | None:
         """Return another source of this run with the same content, which is or will be converted."""
-        where = "content = ? and run = ? and state != 'same' and origin != ?"
+        where = "indexed by by_content where content = ? and run = ? and state != 'same' and origin != ?"
         return self._entry(where, content, self.run, plain(origin))
 
     def owner(self, stem: str, origin: str) -> Entry | None:
         """Return another source of this run whose outputs have this name."""
-        where = "stem = ? and run = ? and state != 'same' and origin != ?"
+        where = "indexed by by_stem where stem = ? and run = ? and state != 'same' and origin != ?"
         return self._entry(where, plain(stem), self.run, plain(origin))
 
     def _entry(self, where: str, *values: object) -> Entry | None:
         names = ", ".join(Entry.__dataclass_fields__)
-        row = self._db.execute(f"select {names} from documents where {where} limit 1", values).fetchone()
+        row = self._db.execute(f"select {names} from documents {where} limit 1", values).fetchone()
         return Entry(*row) if row else None
 
     def outputs(self, origin: str) -> list[Output]:
