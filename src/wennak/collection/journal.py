@@ -79,7 +79,7 @@ class Journal:
                 )
         except sqlite3.DatabaseError as error:
             self._lock.close()
-            if "full" in str(error):
+            if _is_full(error):
                 raise NoRoom(f"There is no room for {path}; make some, and run the same command.") from error
             raise UsageError(
                 f"{path} is no journal of a run ({error}); move it away, or delete it."
@@ -101,7 +101,7 @@ class Journal:
         except sqlite3.OperationalError as error:
             if self._db.in_transaction:
                 self._db.execute("rollback")
-            if "full" in str(error) or "disk I/O" in str(error):
+            if _is_full(error):
                 raise NoRoom(
                     f"There is no room left for {self.path}; make some, and run the same command to go on."
                 ) from error
@@ -277,6 +277,11 @@ class Summary:
 def plain(text: str) -> str:
     """Return a text as the journal holds it: names of files need not be valid Unicode."""
     return text.encode("utf-8", "surrogateescape").decode("utf-8", "backslashreplace")
+
+
+def _is_full(error: sqlite3.Error) -> bool:
+    """Return whether a disk is full: where SQLite maps a file, all it learns is that it failed."""
+    return "full" in str(error) or "disk I/O" in str(error)
 
 
 def _lock_path(path: Path) -> Path:

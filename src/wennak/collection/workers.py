@@ -16,6 +16,8 @@ from ..errors import UsageError
 
 # A worker that hands nothing back for so long (s) is stopped; it may take so much memory (MiB).
 SECONDS, MEMORY = 600.0, 4096
+# How many threads linear algebra may use.
+_THREADS = ("OPENBLAS_NUM_THREADS", "OMP_NUM_THREADS", "MKL_NUM_THREADS")
 # Processes begin by importing the caller's script.
 GUARD = (
     'Worker processes cannot begin; in a script, call this below: if __name__ == "__main__", '
@@ -161,11 +163,17 @@ def _context() -> Any:
         return multiprocessing.get_context("spawn")
     context = multiprocessing.get_context("forkserver")
     context.set_forkserver_preload(["wennak.collection.tasks"])
+    # Workers share the processors; the threads of each one's linear algebra would only get in their way.
+    before = {name: os.environ.get(name) for name in _THREADS}
+    os.environ.update(dict.fromkeys(_THREADS, "1"))
     try:
         # What it needs is loaded while this process gets ready.
         forkserver.ensure_running()
     except RuntimeError as error:
         raise UsageError(GUARD) from error
+    finally:
+        for name, value in before.items():
+            os.environ.pop(name) if value is None else os.environ.update({name: value})
     return context
 
 
