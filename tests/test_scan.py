@@ -32,6 +32,7 @@ from wennak.scan.pieces import find_pieces
 from wennak.scan.points import miscounted, with_points
 from wennak.scan.recogniser import Read
 from wennak.scan.rulings import Rulings, find_rulings
+from wennak.scan.sizes import baseline_and_size
 from wennak.scan.straighten import find_skew, turned_by
 from wennak.scan.threshold import inked
 from wennak.scan.witness import LEAD, confirm, digit_leads, dispute
@@ -518,6 +519,21 @@ class TestDamagedPictures(unittest.TestCase):
                 self.assertEqual(len(document.pages), 1)
                 self.assertEqual(list(document.texts()), [])
                 self.assertEqual(len(document.findings), 1, document.findings)
+
+
+class TestSizes(unittest.TestCase):
+    def test_the_size_of_a_piece_is_never_nothing(self) -> None:
+        """Marks of two lines may come as one piece: those of the lower one begin where the upper one ends."""
+        ink = np.zeros((60, 120), dtype=np.bool_)
+        for k, top in enumerate((5, 5, 5, 25, 25)):
+            ink[top : top + 20, 20 * k + 3 : 20 * k + 15] = True
+        marks = find_marks(ink, 200.0)
+        own = np.argsort(marks.x0)
+        x0 = np.arange(5) * 20.0
+        for texts in ("---Re", "--XRe", "-----", "XXXRe"):
+            baseline, size = baseline_and_size(list(texts), x0, x0 + 18, marks, own)
+            self.assertEqual(baseline, 25.0)
+            self.assertAlmostEqual(size, 20 / 0.69)
 
 
 if __name__ == "__main__":

@@ -12,7 +12,7 @@ import tempfile
 import time
 from collections import Counter
 from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from pathlib import Path
 from typing import Literal
 
@@ -32,6 +32,9 @@ from .together import part, part_names
 
 # A worker hands a document back that it has read so long in (s), so that others can read on: at first, then.
 FIRST, SLICE = 2.0, 8.0
+# But no sooner than so many times its slowest page took: where fonts that name no characters have to be told,
+# every worker has to begin with that.
+SLOWEST = 4.0
 NO_ROOM = frozenset({errno.ENOSPC, errno.EDQUOT})
 
 
@@ -100,15 +103,27 @@ class Begun:
     seconds: float
 
 
-@dataclass(slots=True)
 class _Slice:
-    """Says when a worker has read for long enough."""
+    """Says when a worker has read for long enough: for so many seconds, and several times as long as its
+    slowest page took.
+    """
 
-    seconds: float
-    started: float = field(default_factory=time.monotonic)
+    def __init__(self, seconds: float) -> None:
+        self._seconds = seconds
+        self._started = self._page = time.monotonic()
+        self._slowest = 0.0
+
+    @property
+    def passed(self) -> float:
+        """Seconds since the beginning."""
+        return time.monotonic() - self._started
 
     def over(self) -> bool:
-        return time.monotonic() - self.started > self.seconds
+        """To be asked after each page."""
+        now = time.monotonic()
+        self._slowest = max(self._slowest, now - self._page)
+        self._page = now
+        return now - self._started > max(self._seconds, SLOWEST * self._slowest)
 
 
 def convert_document(task: Task, split: bool) -> Outcome | Begun:
@@ -182,7 +197,7 @@ def _kept(task: Task, stretch: Stretch, left: tuple[int, ...], watch: _Slice) ->
     first = stretch.pages[0].number
     piece = f"{WORK}/{task.hash}-{first}"
     task.store.write(piece, pickle.dumps(stretch, pickle.HIGHEST_PROTOCOL))
-    return Begun(piece, first, len(stretch.pages), left, time.monotonic() - watch.started)
+    return Begun(piece, first, len(stretch.pages), left, watch.passed)
 
 
 def _joined(task: Task, source: Path | bytes, pieces: tuple[str, ...]) -> Outcome:
@@ -223,5 +238,5 @@ def _written(task: Task, source: Path | bytes, document: Document, watch: _Slice
     return Outcome(
         task.name, "done", len(document.pages), len(document.tables), outputs=tuple(outputs),
         notes=tuple(document.findings), kinds=tuple(sorted(kinds.items())),
-        seconds=time.monotonic() - watch.started,
+        seconds=watch.passed,
     )  # fmt: skip

@@ -34,7 +34,8 @@ def baseline_and_size(
     reach = np.array([_top(text) for text in texts])
     middle = (marks.x0[tall] + marks.x1[tall]) / 2
     which = np.clip(np.searchsorted(x0, middle, side="right") - 1, 0, len(texts) - 1)
-    known = reach[which] > 0
+    # A mark that hangs below the others, as a piece of the next line may, says nothing of their height.
+    known = (reach[which] > 0) & (marks.y0[tall] < baseline)
     if known.any():
         return baseline, float(np.median((baseline - marks.y0[tall])[known] / reach[which][known]))
     return baseline, float((baseline - marks.y0[tall].min()) / TOPS["X"])
