@@ -62,6 +62,11 @@ class StoppedSource(SourceError):
     """Reading took more time or memory than allowed, or brought its process down."""
 
 
+def shortened(text: str) -> str:
+    """Return a text as a sentence can hold it."""
+    return text if len(text) < 200 else f"{text[:100]}..."
+
+
 def existing(source: str | Path) -> Path:
     """Return the path of what `source` names.
 
@@ -71,6 +76,5 @@ def existing(source: str | Path) -> Path:
     try:
         path.stat()
     except (OSError, ValueError) as error:
-        shown = text if len(text := str(source)) < 200 else f"{text[:100]}..."
-        raise MissingSource(f"{shown} does not exist; check the path.") from error
+        raise MissingSource(f"{shortened(str(source))} does not exist; check the path.") from error
     return path

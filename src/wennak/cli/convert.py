@@ -24,6 +24,7 @@ from ..collection import (
     Workers,
     begin,
     default_workers,
+    why_failed,
 )
 from ..emit import LIMIT, EmitOptions, emit
 from ..errors import NoRoom, SourceError, UsageError, WennakError
@@ -225,9 +226,13 @@ def _to_standard_output(named: Iterator[str], settings: Settings, limits: Limits
         raise UsageError("Several documents or formats need a folder to be written to; name it with --out.")
     with tempfile.TemporaryDirectory(prefix="wennak-") as folder:
         path = found[0].fetch(Path(folder), limits)
-        document = read(
-            path, settings.pages, settings.method, settings.password, found[0].name, settings.recognition
-        )
+        name, how = found[0].name, (settings.pages, settings.method, settings.password)
+        try:
+            document = read(path, *how, name, settings.recognition)
+        except UsageError:
+            raise
+        except Exception as error:
+            fail(why_failed(name, error), 1)
     for finding in document.findings:
         if finding.code in TOLD:
             click.echo(f"{finding.message}.", err=True)

@@ -20,7 +20,7 @@ from .stream import stream
 from .survey import Survey, survey
 from .tasks import Outcome, Output
 from .together import FILES
-from .workers import Processes, WorkerLimits, Workers, chosen_workers, default_workers
+from .workers import Processes, WorkerLimits, Workers, chosen_workers, default_workers, why_failed
 
 
 def convert(
@@ -114,5 +114,5 @@ __all__ = [
     "convert",
     "default_workers",
     "stream",
-    "survey",
+    "survey", "why_failed",
 ]  # fmt: skip

@@ -14,7 +14,7 @@ from ..intake import LIMITS, Limits, Named, Source, all_sources
 from ..model import Document
 from ..pipeline import DEFAULT_METHOD, read
 from ..scan import AS_NEEDED, Recognition
-from .workers import WORKER_LIMITS, WorkerLimits, chosen_workers, why_lost
+from .workers import WORKER_LIMITS, WorkerLimits, chosen_workers, why_failed, why_lost
 
 Answer = TypeVar("Answer")
 
@@ -97,7 +97,7 @@ def _worked(
     except WennakError as found:
         return found
     except Exception as error:
-        return StoppedSource(f"{name} could not be read ({type(error).__name__}: {error}); please report it.")
+        return StoppedSource(why_failed(name, error))
     finally:
         if own:
             path.unlink(missing_ok=True)

@@ -17,7 +17,6 @@ from pathlib import Path
 from typing import Literal
 
 from ..emit import FORMATS, as_bytes, emit
-from ..errors import WennakError
 from ..ink import PdfFile
 from ..intake import Source
 from ..looking import save_pictures
@@ -29,6 +28,7 @@ from ..tables import find_method
 from .settings import Settings
 from .store import PARTS, WORK, Store
 from .together import part, part_names
+from .workers import why_failed
 
 # A worker hands a document back that it has read so long in (s), so that others can read on: at first, then.
 FIRST, SLICE = 2.0, 8.0
@@ -148,17 +148,9 @@ def _answered(task: Task, work: Callable[[Path | bytes], Outcome | Begun]) -> Ou
             return work(task.content)
         with tempfile.TemporaryDirectory(prefix="wennak-") as folder:
             return work(task.content.fetch(Path(folder)))
-    except WennakError as error:
-        return failed(name, str(error), type(error).__name__)
-    except OSError as error:
-        said = f"{name}: {error.strerror or error}; check the file and the folder to write to."
-        return failed(name, said, "OSError", error.errno in NO_ROOM)
-    except MemoryError:
-        said = f"{name} needs more memory than it may have; allow more, or read fewer pages at a time."
-        return failed(name, said, "MemoryError")
     except Exception as error:
-        said = f"{name} could not be read ({type(error).__name__}: {error}); please report it."
-        return failed(name, said, type(error).__name__)
+        full = isinstance(error, OSError) and error.errno in NO_ROOM
+        return failed(name, why_failed(name, error), type(error).__name__, full)
 
 
 def failed(name: str, said: str, kind: str, no_room: bool = False) -> Outcome:

@@ -12,7 +12,7 @@ from dataclasses import dataclass
 from multiprocessing import forkserver
 from typing import Any, Protocol
 
-from ..errors import UsageError
+from ..errors import UsageError, WennakError
 
 # A worker that hands nothing back for so long (s) is stopped; it may take so much memory (MiB).
 SECONDS, MEMORY = 600.0, 4096
@@ -145,6 +145,17 @@ def chosen_workers(workers: int | Executor, limits: WorkerLimits) -> Workers:
     return Processes(workers, limits) if workers > 1 else ThisProcess()
 
 
+def why_failed(name: str, error: Exception) -> str:
+    """Return the sentence for what went wrong with a document."""
+    if isinstance(error, WennakError):
+        return str(error)
+    if isinstance(error, OSError):
+        return f"{name}: {error.strerror or error}; check the file and the folder to write to."
+    if isinstance(error, MemoryError):
+        return f"{name} needs more memory than it may have; allow more, or read fewer pages at a time."
+    return f"{name} could not be read ({type(error).__name__}: {error}); please report it."
+
+
 def why_lost(error: BaseException, limits: WorkerLimits) -> str:
     """Return what became of work whose worker answered nothing: the end of a sentence about the document."""
     if isinstance(error, TimeoutError):
@@ -162,7 +173,7 @@ def _context() -> Any:
     if "forkserver" not in multiprocessing.get_all_start_methods():
         return multiprocessing.get_context("spawn")
     context = multiprocessing.get_context("forkserver")
-    context.set_forkserver_preload(["wennak.collection.tasks"])
+    context.set_forkserver_preload(["wennak.collection.tasks", "scipy.sparse.csgraph"])
     # Workers share the processors; the threads of each one's linear algebra would only get in their way.
     before = {name: os.environ.get(name) for name in _THREADS}
     os.environ.update(dict.fromkeys(_THREADS, "1"))

@@ -10,7 +10,7 @@ from typing import IO, Any, cast
 from urllib.parse import urlsplit
 from urllib.request import url2pathname
 
-from ..errors import MissingSource, NotPdf, SourceError, UsageError, existing
+from ..errors import MissingSource, NotPdf, SourceError, UsageError, existing, shortened
 from .archives import is_archive, members
 from .names import WEB, scheme_of, url_name
 from .source import (
@@ -148,7 +148,7 @@ def all_sources(named: Named | Iterable[Named], limits: Limits = LIMITS) -> Iter
         try:
             yield from find_sources(one, limits)
         except SourceError as error:
-            shown = str(one) if isinstance(one, (str, Path)) else "document.pdf"
+            shown = shortened(str(one)) if isinstance(one, (str, Path)) else "document.pdf"
             yield RefusedOne(shown, f"source:{shown}", error)
 
 

@@ -1,5 +1,6 @@
 """Ink -> words, lines, blocks, roles and reading order."""
 
+from .connected import connected
 from .figures import find_figures
 from .flow import Item, Line, TableMark, flow
 from .lay_out import lay_out
@@ -9,6 +10,6 @@ from .tags import Tags
 from .words import raised_ends
 
 __all__ = [
-    "Item", "Line", "PageItems", "PageLayout", "TableMark", "Tags", "Zone", "find_figures", "flow", "lay_out",
-    "raised_ends", "structure",
+    "Item", "Line", "PageItems", "PageLayout", "TableMark", "Tags", "Zone", "connected", "find_figures",
+    "flow", "lay_out", "raised_ends", "structure",
 ]  # fmt: skip

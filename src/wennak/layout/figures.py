@@ -6,11 +6,10 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.sparse import coo_matrix
-from scipy.sparse.csgraph import connected_components
 
 from ..ink import Bools, Floats, Ints
 from ..model import Box
+from .connected import connected
 from .page import PageLayout
 
 # A figure is at least this wide and high (em); smaller pictures are ornaments, symbols, bullets.
@@ -111,7 +110,7 @@ def _labels(painted: Bools) -> Ints:
         pairs.append(np.stack((here[both], beside[both])))
     a, b = np.concatenate(pairs, axis=1)
     size = max(1, int(painted.sum()))
-    _, label = connected_components(coo_matrix((np.ones(len(a)), (a, b)), shape=(size, size)), directed=False)
+    label = connected(a, b, size)
     out = np.zeros(painted.shape, dtype=np.int64)
     out[painted] = label[: int(painted.sum())] + 1
     return out

@@ -5,10 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.sparse import coo_matrix
-from scipy.sparse.csgraph import connected_components
 
 from ..ink import Bools, Floats, Ints
+from ..layout import connected
 from ..layout.rules import Lines, Rules
 
 # Lines this near (points) meet; grid lines this near are one.
@@ -53,8 +52,7 @@ def find_lattices(rules: Rules) -> list[Lattice]:
         & (upright.at[None] <= level.high[:, None] + TOUCH)
     )
     i, j = np.nonzero(crosses)
-    graph = coo_matrix((np.ones(len(i)), (i, j + n)), shape=(n + m, n + m))
-    _, label = connected_components(graph, directed=False)
+    label = connected(i, j + n, n + m)
     out = []
     for component in np.unique(label[i]).tolist():
         h, v = np.flatnonzero(label[:n] == component), np.flatnonzero(label[n:] == component)

@@ -5,11 +5,9 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 import numpy as np
-from scipy.sparse import coo_matrix
-from scipy.sparse.csgraph import connected_components
 
 from ..ink import Bools, Floats, Ints
-from ..layout import PageLayout
+from ..layout import PageLayout, connected
 from ..model import Box
 from .areas import words_inside
 from .draft import CellDraft, TableDraft
@@ -82,8 +80,7 @@ def _faces(upright: Bools, level: Bools, rows: int, columns: int) -> Ints:
     below = ~level[1:rows, :]
     a = np.concatenate((cell[:, :-1][beside], cell[:-1][below]))
     b = np.concatenate((cell[:, 1:][beside], cell[1:][below]))
-    graph = coo_matrix((np.ones(len(a)), (a, b)), shape=(cell.size, cell.size))
-    label: Ints = connected_components(graph, directed=False)[1].reshape(rows, columns).astype(np.int64)
+    label = connected(a, b, cell.size).reshape(rows, columns)
     _, r0, r1, c0, c1, count = _extents(label)
     broken = count != (r1 - r0 + 1) * (c1 - c0 + 1)
     return np.where(broken[label], cell + cell.size, label)
