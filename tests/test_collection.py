@@ -17,12 +17,15 @@ from collections.abc import Iterator
 from concurrent.futures import ProcessPoolExecutor
 from contextlib import closing
 from pathlib import Path
+from typing import Any
 
 import pikepdf
 from pyarrow import parquet
 
 import wennak
+import wennak.emit
 from tests.support import DEMO, InFolder, command, files_below, method_of, pdf_of, run, text_pdf
+from wennak.collection import Plan
 
 # A method that does what its page says: hangs, crashes, fills the memory, takes its time; or finds the disk
 # full.
@@ -169,19 +172,17 @@ class TestRuns(InFolder):
             self.write(f"{name}.pdf", text_pdf(f"Paper {name}"))
         self.write("bad.pdf", b"%PDF-1.4 nothing")
 
-        def convert(*more: object) -> dict[str, int]:
+        def convert(plan: Plan | None = None, **more: Any) -> dict[str, int]:
             before = {n: r["attempts"] for n, r in journal(self.out).items()} if self.out.exists() else {}
-            self.last = run("convert", self.papers, "--out", self.out, *more)
-            rows = journal(self.out)
-            return {
-                n: r["attempts"] - before.get(n, 0) for n, r in rows.items() if r["attempts"] != before.get(n)
-            }
+            self.last = wennak.convert(self.papers, self.out, plan=plan, **more)
+            tried = {n: r["attempts"] - before.get(n, 0) for n, r in journal(self.out).items()}
+            return {name: times for name, times in tried.items() if times}
 
         once = dict.fromkeys(("a.pdf", "b.pdf", "c.pdf", "bad.pdf"), 1)
+        marked = wennak.emit.EmitOptions(page_marks=True)
         self.assertEqual(convert(), once)
         self.assertEqual(convert(), {})
-        self.assertEqual(self.last.returncode, 1)
-        self.assertIn("bad.pdf is damaged", self.last.stderr)
+        self.assertEqual([o.name for o in self.last if "is damaged" in o.error], ["bad.pdf"])
         self.write("b.pdf", text_pdf("Paper b, second printing"))
         self.assertEqual(convert(), {"b.pdf": 1})
         self.assertIn(b"second printing", files_below(self.out)["b.md"])
@@ -189,19 +190,29 @@ class TestRuns(InFolder):
         self.write("a.pdf", (self.papers / "a.pdf").read_bytes())
         os.utime(self.papers / "a.pdf", (1, 1))
         self.assertEqual(convert(), {})
-        self.assertEqual(convert("--retry", "failed"), {"bad.pdf": 1})
+        self.assertEqual(convert(Plan(retry=True)), {"bad.pdf": 1})
         (self.out / "c.md").unlink()
         self.assertEqual(convert(), {"c.pdf": 1})
-        self.assertEqual(convert("--page-marks"), once)
-        convert("--page-marks", "--fresh")
+        self.assertEqual(convert(options=marked), once)
+        convert(options=marked, fresh=True)
         self.assertEqual({r["attempts"] for r in journal(self.out).values()}, {1})
         (self.papers / "a.pdf").unlink()
-        convert("--page-marks", "--prune")
+        convert(Plan(prune=True), options=marked)
         self.assertEqual(sorted(files_below(self.out)), ["b.md", "c.md"])
         # The collection has moved: its outputs still hold.
         self.papers = self.papers.rename(self.folder / "elsewhere")
-        convert("--page-marks")
-        self.assertIn("2 of them unchanged", self.last.stderr)
+        convert(options=marked)
+        self.assertEqual(sorted(o.state for o in self.last), ["failed", "unchanged", "unchanged"])
+
+    def test_the_options_reach_the_run(self) -> None:
+        self.write("a.pdf", text_pdf("Paper a"))
+        self.write("bad.pdf", b"%PDF-1.4 nothing")
+        for more, tries in (((), 1), (("--retry", "failed"), 2), (("--fresh",), 1)):
+            self.assertEqual(run("convert", self.papers, "--out", self.out, *more).returncode, 1)
+            self.assertEqual(journal(self.out)["bad.pdf"]["attempts"], tries)
+        (self.papers / "a.pdf").unlink()
+        run("convert", self.papers, "--out", self.out, "--prune")
+        self.assertEqual(files_below(self.out), {})
 
     def test_a_locked_file_is_tried_again_with_a_password(self) -> None:
         with pikepdf.open(DEMO / "timetable.pdf") as pdf:

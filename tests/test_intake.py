@@ -16,7 +16,7 @@ from pathlib import Path
 import wennak
 from tests.support import DEMO, InFolder, files_below, run, text_pdf
 from wennak.collection import Plan
-from wennak.intake import Limits, find_sources
+from wennak.intake import Limits, count_sources, find_sources
 
 MOVED = {"/loop.pdf": "/loop.pdf", "/moved.pdf": "/berth.pdf", "/file.pdf": "file:///etc/hostname"}
 
@@ -225,6 +225,9 @@ class TestArchives(InFolder):
         self.assertEqual([s.name for s in find_sources(papers.as_uri())], names)
         with self.assertRaises(wennak.MissingSource):
             list(find_sources(f"{papers}/*.tif"))
+        named = [str(papers / "a.pdf"), f"{papers}/**/*.pdf", f"{papers}/*.tif", str(papers / "no.pdf"), "-"]
+        self.assertEqual(count_sources(named), 1 + 2 + 1 + 1 + 1)
+        self.assertIsNone(count_sources([str(papers)]))
         (self.folder / "list.txt").write_text(f"# what to convert\n\n{papers}/b\n{papers}/missing.pdf\n")
         result = run("convert", "--from", self.folder / "list.txt", "--out", self.folder / "out")
         self.assertEqual(result.returncode, 1)

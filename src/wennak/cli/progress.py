@@ -10,7 +10,7 @@ from dataclasses import dataclass, field
 
 import click
 from rich.console import Console
-from rich.progress import BarColumn, Progress, ProgressColumn, TextColumn
+from rich.progress import BarColumn, Progress, ProgressColumn
 from rich.text import Text
 
 from ..collection import Event, Outcome, Reading
@@ -53,15 +53,15 @@ class Count:
         of = f" of {self.total:,}" if self.total is not None else ""
         parts = [
             f"{self.documents:,}{of} documents",
-            f"{pages:,} pages",
+            count_of(pages, "page"),
             f"{pages / max(self.seconds, 1e-3):.1f} pages/s",
         ]
+        if self.failed:
+            parts.append(f"{self.failed:,} failed")
         worked = self.documents - self.unchanged
         if self.total and worked and self.total > self.documents:
             left = (self.total - self.documents) * self.seconds / worked
-            parts.append(f"about {duration(left)} left")
-        if self.failed:
-            parts.append(f"{self.failed:,} failed")
+            parts.append(f"{duration(left)} left")
         return ", ".join(parts)
 
 
@@ -93,7 +93,7 @@ def shown(count: Count, log_json: bool) -> Iterator[Callable[[Event], None]]:
 
 @contextmanager
 def _bar(count: Count, console: Console) -> Iterator[Callable[[Event], None]]:
-    with Progress(BarColumn(30), _Said(count), TextColumn(""), console=console, transient=True) as progress:
+    with Progress(BarColumn(8), _Said(count), console=console, transient=True) as progress:
         bar = progress.add_task("", total=None)
 
         def tell(event: Event) -> None:
@@ -112,7 +112,7 @@ class _Said(ProgressColumn):
 
     def render(self, task: object) -> Text:
         """Return the line beside the bar."""
-        return Text(self._count.said())
+        return Text(self._count.said(), no_wrap=True, overflow="ellipsis")
 
 
 class _Lines:

@@ -156,18 +156,18 @@ def count_sources(named: Iterable[str]) -> int | None:
     """Return how many documents sources stand for; None where only reading them would tell."""
     count = 0
     for one in named:
-        path = Path(one)
-        if scheme_of(one) in WEB or one == "-":
-            count += 1
-        elif scheme_of(one) or is_archive(one):
+        path, found = Path(one), 1
+        if (scheme_of(one) and scheme_of(one) not in WEB) or is_archive(one):
             return None
-        elif path.is_dir():
-            for file in _walked(path):
-                if is_archive(file.name):
-                    return None
-                count += 1
-        else:
-            count += len(glob.glob(one, recursive=True)) if not path.exists() else 1  # noqa: PTH207
+        if path.is_dir():
+            names = [file.name for file in _walked(path)]
+            if any(is_archive(name) for name in names):
+                return None
+            found = len(names)
+        elif glob.has_magic(one) and not path.exists():
+            found = sum(1 for _ in glob.iglob(one, recursive=True))  # noqa: PTH207
+        # What stands for nothing is one that fails.
+        count += max(found, 1)
     return count
 
 

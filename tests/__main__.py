@@ -1,0 +1,50 @@
+"""Run all tests, a module in a process of its own, as many at once as there are processors: python -m tests.
+
+The end is that of unittest; `python -m unittest tests.test_ink` runs one module.
+"""
+
+from __future__ import annotations
+
+import os
+import re
+import subprocess
+import sys
+import time
+from concurrent.futures import ThreadPoolExecutor, as_completed
+from pathlib import Path
+
+KINDS = ("failures", "errors", "skipped")
+
+
+def main() -> int:
+    """Run the modules, the longest first, print what each says when it is done, and the sums."""
+    begun = time.monotonic()
+    modules = sorted(Path(__file__).parent.glob("test_*.py"), key=lambda path: -path.stat().st_size)
+    ran, sums = 0, dict.fromkeys(KINDS, 0)
+    with ThreadPoolExecutor(os.cpu_count()) as threads:
+        for done in as_completed(threads.submit(run, path.stem) for path in modules):
+            name, said = done.result()
+            print(f"-- {name}\n{said}", flush=True)
+            count = re.findall(r"^Ran (\d+) tests? in", said, re.M)
+            ran += int(count[-1]) if count else 1
+            last = said.strip().rsplit("\n", 1)[-1]
+            for kind in KINDS:
+                found = re.search(rf"{kind}=(\d+)", last)
+                sums[kind] += int(found[1]) if found else 0
+            # A module that did not come to its end is one error.
+            sums["errors"] += not count
+    print(f"{'-' * 70}\nRan {ran} tests in {time.monotonic() - begun:.0f}s\n")
+    wrong = sums["failures"] + sums["errors"]
+    print(f"{'FAILED' if wrong else 'OK'} ({', '.join(f'{kind}={n}' for kind, n in sums.items())})")
+    return 1 if wrong else 0
+
+
+def run(name: str) -> tuple[str, str]:
+    """Run a module; returns its name and what it said."""
+    command = [sys.executable, "-m", "unittest", f"tests.{name}"]
+    done = subprocess.run(command, capture_output=True, text=True, cwd=Path(__file__).parent.parent)
+    return name, done.stdout + done.stderr
+
+
+if __name__ == "__main__":
+    sys.exit(main())
