@@ -8,7 +8,7 @@ import sys
 import tempfile
 import threading
 from collections.abc import Iterator
-from contextlib import suppress
+from contextlib import closing, suppress
 from pathlib import Path
 
 import click
@@ -192,8 +192,8 @@ def _told(run: Run, out: str, named: tuple[tuple[str, ...], str | None], log_jso
     count = Count()
     threading.Thread(target=_count_all, args=(count, named), daemon=True).start()
     try:
-        with shown(count, log_json) as tell:
-            for event in run.events():
+        with shown(count, log_json) as tell, closing(run.events()) as events:
+            for event in events:
                 tell(event)
     except KeyboardInterrupt:
         said = f"Stopped; {count.documents} documents are done. The same command goes on from there."

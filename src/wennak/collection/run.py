@@ -5,7 +5,7 @@ from __future__ import annotations
 import itertools
 import tempfile
 from collections import deque
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Generator, Iterator
 from concurrent.futures import FIRST_COMPLETED, Future, ThreadPoolExecutor, wait
 from dataclasses import dataclass, field, replace
 from pathlib import Path, PurePosixPath
@@ -131,7 +131,7 @@ class Run:
         # How the run ended: its counts, and the name and error of the first sources that failed.
         self.ended: tuple[Summary, list[tuple[str, str]]] = Summary(), []
 
-    def events(self) -> Iterator[Event]:
+    def events(self) -> Generator[Event, None, None]:
         """Convert all sources; yield what becomes of each as it comes, and how far long ones have come.
 
         Raises NoRoom where a disk is full. Whatever stops it, what is in the journal is done and whole.
