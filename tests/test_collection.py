@@ -92,7 +92,10 @@ class TestRuns(InFolder):
         killed = 0
         for _ in range(3):
             child = subprocess.Popen(
-                command(*arguments, "--out", self.out), stderr=subprocess.DEVNULL, start_new_session=True
+                command(*arguments, "--out", self.out),
+                stdout=subprocess.DEVNULL,
+                stderr=subprocess.DEVNULL,
+                start_new_session=True,
             )
             done = rng.randrange(8, 30) + killed * 15
             while child.poll() is None and len(list(self.out.rglob("*.md"))) < done:
@@ -238,12 +241,12 @@ class TestRuns(InFolder):
         self.write("hang.pdf", text_pdf("HANG"))
         arguments = ("convert", self.papers, "--out", self.out, "--method", "tested")
         first = subprocess.Popen(
-            command(*arguments),
-            stderr=subprocess.PIPE,
-            env={**os.environ, **env},
-            text=True,
-            start_new_session=True,
-        )
+            command(*arguments), stdout=subprocess.DEVNULL, stderr=subprocess.PIPE, env=os.environ | env,
+            text=True, start_new_session=True,
+            # A shell that runs tests in the background has them ignore Ctrl-C.
+            preexec_fn=lambda: signal.signal(signal.SIGINT, signal.SIG_DFL),
+        )  # fmt: skip
+        self.addCleanup(first.kill)
         while not (self.out / "wennak-journal.sqlite").exists():
             time.sleep(0.02)
         time.sleep(1.0)
