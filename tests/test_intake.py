@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import contextlib
 import io
+import random
 import tarfile
 import threading
 import time
@@ -16,7 +17,7 @@ from pathlib import Path
 import wennak
 from tests.support import DEMO, InFolder, files_below, run, text_pdf
 from wennak.collection import Plan
-from wennak.intake import Limits, count_sources, find_sources
+from wennak.intake import Limits, all_sources, count_sources, find_sources
 
 MOVED = {"/loop.pdf": "/loop.pdf", "/moved.pdf": "/berth.pdf", "/file.pdf": "file:///etc/hostname"}
 
@@ -206,6 +207,27 @@ class TestArchives(InFolder):
                 errors = [e for e in self.convert(self.give(name, data)).values() if e]
                 self.assertEqual(len(errors), 1)
                 self.assertIn(sentence, errors[0])
+
+    def test_torn_archives_never_end_in_anything_but_sentences(self) -> None:
+        rng = random.Random(7)
+        files = {f"{k}.pdf": text_pdf(*(f"Berth {k}, tide {n}" for n in range(9))) for k in range(4)}
+        kinds = {f"a.tar.{kind}": tarred(files, f"w:{kind}") for kind in ("gz", "bz2", "xz")}
+        kinds |= {"a.tar": tarred(files, "w"), "a.zip": zipped(files)}
+        kinds["b.zip"] = zipped(kinds)
+        said = 0
+        for name, whole in kinds.items():
+            for _ in range(25):
+                data = bytearray(whole)
+                for _ in range(rng.randrange(1, 30)):
+                    data[rng.randrange(len(data))] = rng.randrange(256)
+                path = self.give(name, bytes(data[: rng.randrange(len(data) // 2, len(data) + 1)]))
+                for source in all_sources(path):
+                    try:
+                        source.fetch(self.folder)
+                    except wennak.SourceError as error:
+                        said += 1
+                        self.assertRegex(str(error), r"^[^\n]+\.$")
+        self.assertGreater(said, 100)
 
     def test_sources_that_are_too_large_are_refused(self) -> None:
         plan = Plan(limits=Limits(size=500))

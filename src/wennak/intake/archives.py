@@ -13,7 +13,7 @@ from typing import IO, Any
 
 from ..errors import DamagedArchive, RefusedSource, SourceError
 from .names import leads_out, safe_name
-from .source import LIMITS, Limits, RefusedOne, Source, StreamSource, spooled, too_large
+from .source import LIMITS, UNPACKING, Limits, RefusedOne, Source, StreamSource, spooled, too_large
 
 ENDINGS = (".zip", ".tar", ".tar.gz", ".tgz", ".tar.bz2", ".tbz2", ".tar.xz", ".txz")
 # Archives in archives are opened so deep; a member that unpacks to so many times its size, and to more than
@@ -42,23 +42,24 @@ def members(
     read = _zip_members if name.lower().endswith(".zip") else _tar_members
     try:
         for member, said, stream, refused in read(archive, name, limits):
-            origin = f"{name}!{member}"
-            wanted = not is_archive(member)
             if not is_wanted(member):
                 continue
+            origin, packed = f"{name}!{member}", is_archive(member)
             shown = safe_name(f"{below}{member}")
             if leads_out(member):
                 refused = f"{origin} would lie outside the archive; it was left out."
-            elif not wanted and depth >= DEPTH:
+            elif packed and depth >= DEPTH:
                 refused = f"{origin} is an archive more than {DEPTH} deep in others; it was left out."
             if refused:
                 yield RefusedOne(shown, origin, RefusedSource(refused))
-            elif wanted:
-                yield StreamSource(stream, shown, origin, said)
-            else:
+            elif packed:
                 yield from _nested(stream, origin, shown, limits, depth)
-    except (zipfile.BadZipFile, tarfile.TarError, EOFError, zipfile.LargeZipFile) as error:
-        raise DamagedArchive(f"{name} is damaged and cannot be read to its end ({error}).") from error
+            else:
+                yield StreamSource(stream, shown, origin, said)
+    except UNPACKING as error:
+        if isinstance(error, OSError) and error.errno is not None:
+            raise
+        raise DamagedArchive(f"{name} is damaged and cannot be read to its end; get it again.") from error
 
 
 def _nested(

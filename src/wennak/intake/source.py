@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import hashlib
 import io
+import lzma
 import sys
+import tarfile
 import tempfile
 import zipfile
 import zlib
@@ -19,7 +21,10 @@ from ..errors import RefusedSource, SourceError, existing
 SIZE, SECONDS = 2**31, 300.0
 BLOCK = 1 << 20
 # Archives fail in many ways: wrong checksums, members cut short, unknown compressions.
-UNPACKING = (OSError, EOFError, RuntimeError, ValueError, NotImplementedError, zipfile.BadZipFile, zlib.error)
+UNPACKING = (
+    OSError, EOFError, RuntimeError, ValueError, NotImplementedError, zipfile.BadZipFile,
+    zipfile.LargeZipFile, tarfile.TarError, zlib.error, lzma.LZMAError,
+)  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
@@ -165,7 +170,9 @@ def damaged(name: str, error: Exception) -> Exception:
     """Return what to raise where unpacking failed: the error itself where it is one of the file system."""
     if isinstance(error, OSError) and error.errno is not None:
         return error
-    return RefusedSource(f"{name} cannot be unpacked ({error}); the archive is damaged.")
+    return RefusedSource(
+        f"{name} cannot be unpacked; its archive is damaged, or packed in a way that is not known."
+    )
 
 
 def too_large(name: str, limits: Limits) -> str:
