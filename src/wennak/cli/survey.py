@@ -90,7 +90,8 @@ def sentences(totals: SurveyTotals, workers: int) -> list[str]:
     if totals.states:
         told.append(f"Cannot be read as they are: {_list(totals.states)}.")
     if totals.same:
-        told.append(f"{totals.same:,} have the content of another document, and are converted once.")
+        are, have = ("is", "has") if totals.same == 1 else ("are", "have")
+        told.append(f"{totals.same:,} {have} the content of another document, and {are} converted once.")
     tables = sum(totals.tables.values())
     if tables:
         line = f"About {tables:,} tables: {_list(totals.tables)}"

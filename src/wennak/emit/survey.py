@@ -73,6 +73,9 @@ def said(row: SurveyRow, column: str) -> str:
         return ", ".join(f"{n} {name}" for name, n in value.items())
     if isinstance(value, bool):
         return "yes" if value else ""
+    if not value and not row.pages:
+        # Of what cannot be read nothing is known.
+        return ""
     return "" if value is None else str(value)
 
 
