@@ -26,14 +26,15 @@ from ..collection import (
     default_workers,
     why_failed,
 )
-from ..emit import LIMIT, EmitOptions, emit
+from ..emit import LIMIT, EmitOptions, as_bytes, emit
 from ..errors import NoRoom, SourceError, UsageError, WennakError
-from ..intake import Limits, count_sources, find_sources, listed
+from ..intake import Limits, count_sources, find_sources
 from ..pipeline import DEFAULT_METHOD, read
 from ..scan import Recognition
 from .fail import fail
 from .progress import Count, count_of, duration, log, shown
 from .recognising import recognition_options
+from .sources import named_sources
 
 # Findings that are said where nothing but the text is printed.
 TOLD = (
@@ -155,15 +156,14 @@ def convert(
             tuple(dict.fromkeys(names)), tuple(dict.fromkeys(whole)), method, pages, password,
             EmitOptions(page_marks, records, limit), pictures, recognition,
         )  # fmt: skip
-        if not sources and from_list is None:
-            raise UsageError("Name at least one source, or a list of them with --from.")
+        named = named_sources(sources, from_list)
         if out is None:
-            _to_standard_output(_named(sources, from_list), settings, limits)
+            _to_standard_output(named, settings, limits)
             return
         plan = Plan(limits, WorkerLimits(time_limit, memory_limit), retry == "failed", prune)
         chosen = _workers(workers, cluster, plan.worker_limits)
         try:
-            run = begin(_named(sources, from_list), out, settings, chosen, plan, journal, fresh)
+            run = begin(named, out, settings, chosen, plan, journal, fresh)
             sys.exit(_told(run, out, (sources, from_list), log_json))
         finally:
             chosen.close()
@@ -173,10 +173,6 @@ def convert(
         fail(str(error), 1)
     except OSError as error:
         fail(f"{out} cannot be written to ({error.strerror or error}); name another folder.", 1)
-
-
-def _named(sources: tuple[str, ...], from_list: str | None) -> Iterator[str]:
-    return itertools.chain(sources, listed(from_list) if from_list is not None else ())
 
 
 def _workers(count: int | None, cluster: str | None, limits: WorkerLimits) -> Workers:
@@ -215,7 +211,7 @@ def _told(run: Run, out: str, named: tuple[tuple[str, ...], str | None], log_jso
 
 def _count_all(count: Count, named: tuple[tuple[str, ...], str | None]) -> None:
     with suppress(WennakError, OSError):
-        count.total = count_sources(_named(*named))
+        count.total = count_sources(named_sources(*named))
 
 
 def _to_standard_output(named: Iterator[str], settings: Settings, limits: Limits) -> None:
@@ -237,7 +233,7 @@ def _to_standard_output(named: Iterator[str], settings: Settings, limits: Limits
         if finding.code in TOLD:
             click.echo(f"{finding.message}.", err=True)
     text = emit(document, settings.formats[0], settings.options)
-    click.echo(text.encode("utf-8", "backslashreplace"), nl=False)
+    click.echo(as_bytes(text), nl=False)
 
 
 def _summary(summary: Summary, count: Count, failures: list[tuple[str, str]], out: str) -> Iterator[str]:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import itertools
 import sys
 from collections.abc import Mapping
 from pathlib import Path
@@ -15,9 +14,9 @@ from ..collection import Survey, default_workers
 from ..collection import survey as make_survey
 from ..emit import SurveyTotals, said, survey_csv, survey_html, survey_json, write_whole
 from ..errors import UsageError
-from ..intake import listed
 from .fail import fail
 from .progress import count_of, duration
+from .sources import named_sources
 
 # Columns that a terminal has room for, and how many documents it shows.
 SHOWN = ("document", "pages", "kinds of pages", "tables", "what to do")
@@ -50,12 +49,10 @@ def survey(
     """
     count = workers or default_workers()
     try:
-        if not sources and from_list is None:
-            raise UsageError("Name at least one source, or a list of them with --from.")
+        named = named_sources(sources, from_list)
         kind = ENDINGS.get(Path(out).suffix.lower()) if out else None
         if out and kind is None:
             raise UsageError(f"{out} has no ending that names a format; use one of {', '.join(ENDINGS)}.")
-        named = itertools.chain(sources, listed(from_list) if from_list is not None else ())
         found = make_survey(named, count, password)
         told = sentences(found.totals, count)
         if out:

@@ -15,7 +15,7 @@ from ..scan import AS_NEEDED, Recognition
 from .journal import JOURNAL, Journal, Summary
 from .run import Event, Plan, Reading, Run
 from .settings import Settings
-from .store import store_at
+from .store import FolderStore, store_at
 from .stream import stream
 from .survey import Survey, survey
 from .tasks import Outcome, Output
@@ -81,38 +81,15 @@ def begin(
     Raises UsageError as `convert` does.
     """
     store = store_at(out, uuid.uuid4().hex[:12])
-    if journal is None and store.place != str(Path(out)):
+    if journal is None and not isinstance(store, FolderStore):
         raise UsageError("Outputs in a bucket need a journal on this machine; name a file with --journal.")
     path = Path(journal) if journal is not None else Path(out) / JOURNAL
-    return Run(
-        all_sources(sources, plan.limits),
-        store,
-        Journal(path, settings.said(), fresh),
-        settings,
-        workers,
-        plan,
-    )
+    kept = Journal(path, settings.said(), fresh)
+    return Run(all_sources(sources, plan.limits), store, kept, settings, workers, plan)
 
 
 __all__ = [
-    "FILES",
-    "JOURNAL",
-    "Event",
-    "Journal",
-    "Outcome",
-    "Output",
-    "Plan",
-    "Processes",
-    "Reading",
-    "Run",
-    "Settings",
-    "Summary",
-    "Survey",
-    "WorkerLimits",
-    "Workers",
-    "begin",
-    "convert",
-    "default_workers",
-    "stream",
-    "survey", "why_failed",
+    "FILES", "JOURNAL", "Event", "Journal", "Outcome", "Output", "Plan", "Processes", "Reading", "Run",
+    "Settings", "Summary", "Survey", "WorkerLimits", "Workers", "begin", "convert", "default_workers",
+    "stream", "survey", "why_failed",
 ]  # fmt: skip

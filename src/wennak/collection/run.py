@@ -8,6 +8,7 @@ from collections import deque
 from collections.abc import Callable, Generator, Iterator
 from concurrent.futures import FIRST_COMPLETED, Future, ThreadPoolExecutor, wait
 from dataclasses import dataclass, field, replace
+from functools import partial
 from pathlib import Path, PurePosixPath
 from typing import Any
 
@@ -17,7 +18,7 @@ from .journal import Entry, Journal, Summary
 from .settings import Settings
 from .store import PARTS, WORK, Store
 from .tasks import NO_ROOM, SLICE, Begun, Outcome, Task, convert_document, failed, join_pieces, read_on
-from .together import FILES, PART_OF, part_names, write_together
+from .together import FILES, PART_OF, part_name, write_together
 from .workers import WORKER_LIMITS, ThisProcess, WorkerLimits, Workers, why_lost
 
 # So many sources are looked at ahead of the work, beside two for each worker.
@@ -208,9 +209,9 @@ class Run:
             raise NoRoom(_no_room(tempfile.gettempdir()))
         name = source.name
         stem = PurePosixPath(name).with_suffix("").as_posix()
-        begin = (source.origin, name, stem, identity.mark, identity.content, self._fingerprint, one.place)
+        begin = partial(self._journal.begin, source.origin, name, stem, identity.mark)
         if identity.error is not None:
-            self._journal.begin(*begin)
+            begin(identity.content, self._fingerprint, one.place)
             yield self._noted(source.origin, failed(name, str(identity.error), type(identity.error).__name__))
             return
         content = identity.content or (known.content if known else "")
@@ -229,7 +230,7 @@ class Run:
                     else Outcome(name, "unchanged", known.pages, known.tables)
                 )
                 return
-        self._journal.begin(*begin[:4], content, *begin[5:])
+        begin(content, self._fingerprint, one.place)
         if twin is not None:
             self._release(identity.path)
             yield self._noted(source.origin, Outcome(name, "same", same_as=twin.name))
@@ -283,9 +284,7 @@ class Run:
         name = active.task.name
         try:
             answer = future.result()
-        except BaseException as error:
-            if isinstance(error, KeyboardInterrupt):
-                raise
+        except Exception as error:
             said = f"{name} {why_lost(error, self._plan.worker_limits)}"
             answer = failed(name, said, "StoppedSource")
         if isinstance(answer, Outcome) and answer.no_room:
@@ -326,9 +325,8 @@ class Run:
     def _finish(self, folder: Path) -> None:
         """Write what is for the whole collection."""
         for name in self._settings.together:
-            kind = PART_OF[name]
             parts = (
-                self._store.read(f"{PARTS}/{part_names([name], content)[kind]}")
+                self._store.read(f"{PARTS}/{part_name(PART_OF[name], content)}")
                 for content in self._journal.contents()
             )
             path = folder / FILES[name]

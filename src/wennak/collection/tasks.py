@@ -27,7 +27,7 @@ from ..stretches import Stretch, joined_stretches, read_stretch
 from ..tables import find_method
 from .settings import Settings
 from .store import PARTS, WORK, Store
-from .together import part, part_names
+from .together import part, part_kinds, part_name
 from .workers import why_failed
 
 # A worker hands a document back that it has read so long in (s), so that others can read on: at first, then.
@@ -224,8 +224,8 @@ def _written(task: Task, source: Path | bytes, document: Document, watch: _Slice
     for format in settings.formats:
         text = emit(document, format, settings.options)
         write(f"{task.stem}.{FORMATS[format][0]}", as_bytes(text))
-    for kind, name in part_names(settings.together, task.hash).items():
-        write(f"{PARTS}/{name}", part(kind, document, settings.options))
+    for kind in part_kinds(settings.together):
+        write(f"{PARTS}/{part_name(kind, task.hash)}", part(kind, document, settings.options))
     kinds = Counter(page.source for page in document.pages)
     return Outcome(
         task.name, "done", len(document.pages), len(document.tables), outputs=tuple(outputs),

@@ -35,9 +35,14 @@ def check_together(name: str) -> None:
             raise UsageError(f"To write tables as Parquet: {COMMAND}") from error
 
 
-def part_names(together: Iterable[str], content: str) -> dict[str, str]:
-    """Return the names of the parts that a document gives, by what they hold."""
-    return {part: f"{content}.{part}.jsonl" for part in sorted({PART_OF[name] for name in together})}
+def part_kinds(together: Iterable[str]) -> list[str]:
+    """Return what a document gives to the files for the whole collection, each once."""
+    return sorted({PART_OF[name] for name in together})
+
+
+def part_name(kind: str, content: str) -> str:
+    """Return the name of what the document with some content gives."""
+    return f"{content}.{kind}.jsonl"
 
 
 def part(kind: str, document: Document, options: EmitOptions) -> bytes:

@@ -10,7 +10,7 @@ import tarfile
 import tempfile
 import zipfile
 import zlib
-from collections.abc import Callable
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import IO, Protocol
@@ -107,7 +107,7 @@ class StreamSource:
         """Write the bytes to a file in `folder`."""
         try:
             with self.open() as stream:
-                return copied(stream, self.name, folder, limits)
+                return copied(blocks_of(stream), self.name, folder, limits)
         except UNPACKING as error:
             raise damaged(self.name, error) from error
 
@@ -129,14 +129,19 @@ class RefusedOne:
         raise self.why
 
 
-def copied(stream: IO[bytes], name: str, folder: Path, limits: Limits = LIMITS) -> Path:
-    """Write a stream to a new file in `folder` and return its path.
+def blocks_of(stream: IO[bytes]) -> Iterator[bytes]:
+    """Yield what is left of a stream, block by block."""
+    return iter(lambda: stream.read(BLOCK), b"")
 
-    Raises RefusedSource, and leaves no file, where it is larger than the limit.
+
+def copied(blocks: Iterable[bytes], name: str, folder: Path, limits: Limits = LIMITS) -> Path:
+    """Write blocks of bytes to a new file in `folder` and return its path.
+
+    Raises RefusedSource, and leaves no file, where they are larger than the limit.
     """
-    with tempfile.NamedTemporaryFile(dir=folder, suffix=Path(name).suffix[:12], delete=False) as file:
+    with tempfile.NamedTemporaryFile(dir=folder, delete=False) as file:
         try:
-            _copy(stream, file, name, limits)
+            _copy(blocks, file, name, limits)
         except BaseException:
             Path(file.name).unlink()
             raise
@@ -150,16 +155,16 @@ def spooled(open: Callable[[], IO[bytes]], name: str, limits: Limits = LIMITS) -
     spool: IO[bytes] = tempfile.SpooledTemporaryFile(max_size=16 * BLOCK)  # noqa: SIM115
     try:
         with open() as stream:
-            _copy(stream, spool, name, limits)
+            _copy(blocks_of(stream), spool, name, limits)
     except UNPACKING as error:
         raise damaged(name, error) from error
     spool.seek(0)
     return spool
 
 
-def _copy(stream: IO[bytes], file: IO[bytes], name: str, limits: Limits) -> None:
+def _copy(blocks: Iterable[bytes], file: IO[bytes], name: str, limits: Limits) -> None:
     left = limits.size
-    while block := stream.read(BLOCK):
+    for block in blocks:
         left -= len(block)
         if left < 0:
             raise RefusedSource(too_large(name, limits))

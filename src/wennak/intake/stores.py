@@ -9,7 +9,7 @@ from typing import Any
 
 from ..errors import MissingSource, NotPdf, UnreachableSource, UsageError
 from .names import safe_name
-from .source import LIMITS, Limits, copied
+from .source import LIMITS, Limits, blocks_of, copied
 
 COMMAND = "pip install 'wennak[buckets]'"
 
@@ -39,7 +39,7 @@ class StoreSource:
         store, path = reached(self.url)
         try:
             with store.open(path, "rb") as stream:
-                return copied(stream, self.name, folder, limits)
+                return copied(blocks_of(stream), self.name, folder, limits)
         except (OSError, ValueError) as error:
             raise _failed(self.url, error) from error
 
@@ -80,9 +80,7 @@ def stored(url: str) -> Iterator[StoreSource]:
         for below in _walked(store, path):
             found = True
             name = below[len(path) :].lstrip("/")
-            yield StoreSource(
-                f"{scheme}://{below.lstrip('/') if scheme != 'file' else below}", safe_name(name)
-            )
+            yield StoreSource(f"{scheme}://{below.lstrip('/')}", safe_name(name))
     except OSError as error:
         raise _failed(url, error) from error
     if not found:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import tempfile
 import time
 from collections.abc import Iterator
 from contextlib import contextmanager
@@ -13,7 +12,7 @@ import httpx
 
 from ..errors import RefusedSource, UnreachableSource
 from .names import WEB, url_name
-from .source import LIMITS, Limits, too_large
+from .source import LIMITS, Limits, copied
 
 # A server may send on so often, is asked so often, and waited for so long between (s, doubled each time);
 # a connection that says nothing for so long (s) is given up.
@@ -60,25 +59,16 @@ class WebSource:
         raise AssertionError
 
     def _fetched(self, folder: Path, limits: Limits, end: float) -> Path:
-        with (
-            _answer(self.url, limits, "GET") as answer,
-            tempfile.NamedTemporaryFile(dir=folder, suffix=".pdf", delete=False) as file,
-        ):
-            size, path = 0, Path(file.name)
-            try:
-                for block in answer.iter_bytes():
-                    if not size:
-                        self._check(answer, block)
-                    size += len(block)
-                    if size > limits.size:
-                        raise RefusedSource(too_large(self.url, limits))
-                    if time.monotonic() > end:
-                        raise UnreachableSource(_slow(self.url, limits))
-                    file.write(block)
-            except BaseException:
-                path.unlink()
-                raise
-        return path
+        with _answer(self.url, limits, "GET") as answer:
+            return copied(self._blocks(answer, limits, end), self.url, folder, limits)
+
+    def _blocks(self, answer: httpx.Response, limits: Limits, end: float) -> Iterator[bytes]:
+        for k, block in enumerate(answer.iter_bytes()):
+            if not k:
+                self._check(answer, block)
+            if time.monotonic() > end:
+                raise UnreachableSource(_slow(self.url, limits))
+            yield block
 
     def _check(self, answer: httpx.Response, head: bytes) -> None:
         kind = answer.headers.get("content-type", "").partition(";")[0].strip().lower()
