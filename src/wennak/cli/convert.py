@@ -108,7 +108,7 @@ NAMED = 10
     default=Limits().size >> 20,
     show_default=True,
     metavar="MIB",
-    help="Largest source.",
+    help="Largest source that is fetched or unpacked.",
 )
 @click.option("--journal", metavar="FILE", help="Where the journal is, if not in FOLDER.")
 @click.option("--fresh", is_flag=True, help="Convert everything again.")
