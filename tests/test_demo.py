@@ -41,7 +41,8 @@ class TestDemoFiles(InFolder):
             self.skipTest(f"drawing needs the extra dev: {error}")
         draw_all(self.folder)
         made = {p.name: p.read_bytes() for p in self.folder.iterdir()}
-        shipped = {p.name: p.read_bytes() for p in DEMO.iterdir()}
+        # A recipe and a schema are written by hand.
+        shipped = {p.name: p.read_bytes() for p in DEMO.iterdir() if p.suffix not in (".yaml", ".json")}
         self.assertEqual(sorted(made), sorted(shipped))
         for name, data in shipped.items():
             # The plotting library writes its version into the poster.

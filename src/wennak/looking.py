@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import io
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from .emit import look_page, overlay, write_whole
 from .errors import UsageError
@@ -12,6 +13,9 @@ from .ink.raster import cropped, page_pictures
 from .model import Box, Document, Figure
 from .pipeline import DEFAULT_METHOD, opened, read
 from .scan import AS_NEEDED, Recognition
+
+if TYPE_CHECKING:
+    from PIL.Image import Image
 
 
 def look(
@@ -28,23 +32,43 @@ def look(
     Writes one PNG a page and `index.html`, which shows all of them beside what was read; returns the paths,
     `index.html` first. Raises SourceError and UsageError as `read` does, and UsageError if `out` is a file.
     """
-    from PIL.Image import Resampling
-
     folder = Path(out)
     if folder.exists() and not folder.is_dir():
         raise UsageError(f"{out} is a file; name a folder to write to.")
     document = read(source, pages, method, password, recognition=recognition)
     folder.mkdir(parents=True, exist_ok=True)
     numbers = [page.number for page in document.pages]
-    turned = {page.number: page.turned for page in document.pages}
     names: dict[int, str] = {}
-    for number, picture, scale in page_pictures(opened(source)[1], numbers, document.source, password):
+    for number, picture in _drawn(document, opened(source)[1], numbers, password):
         names[number] = f"page-{number}.png"
-        picture = picture.rotate(turned[number], Resampling.BICUBIC, fillcolor="white")
-        overlay(picture, document, number, scale).save(folder / names[number])
+        picture.save(folder / names[number])
     index = folder / "index.html"
     write_whole(index, look_page(document, names))
     return [index, *(folder / name for name in names.values())]
+
+
+def page_overlay(document: Document, source: Path | bytes, page: int, password: str = "") -> bytes:
+    """Return the picture of a page, as PNG, with what was read drawn over it; of the first page that was read
+    where there is no such page. Raises DamagedPdf where it cannot be drawn.
+    """
+    numbers = [p.number for p in document.pages]
+    chosen = page if page in numbers else numbers[0]
+    png = io.BytesIO()
+    for _, picture in _drawn(document, opened(source)[1], [chosen], password):
+        picture.save(png, "PNG")
+    return png.getvalue()
+
+
+def _drawn(
+    document: Document, data: Path | bytes, numbers: list[int], password: str
+) -> Iterator[tuple[int, Image]]:
+    """Number and picture of pages, with what was read drawn over it."""
+    from PIL.Image import Resampling
+
+    turned = {page.number: page.turned for page in document.pages}
+    for number, picture, scale in page_pictures(data, numbers, document.source, password):
+        level = picture.rotate(turned[number], Resampling.BICUBIC, fillcolor="white")
+        yield number, overlay(level, document, number, scale)
 
 
 def save_pictures(

@@ -400,7 +400,10 @@ class PageSize:
 
 @dataclass(slots=True)
 class Document:
-    """A document that was read: its blocks in reading order, and what stands beside them."""
+    """A document that was read: its blocks in reading order, and what stands beside them.
+
+    `producer` is the program that the file names as what made it.
+    """
 
     source: str
     title: str = ""
@@ -409,6 +412,7 @@ class Document:
     blocks: list[Block] = field(default_factory=list)
     furniture: list[Furniture] = field(default_factory=list)
     findings: list[Finding] = field(default_factory=list)
+    producer: str = ""
 
     @property
     def tables(self) -> list[Table]:

@@ -50,7 +50,10 @@ def read(
 
 def document_of(pdf: PdfFile, stretch: Stretch) -> Document:
     """Return the document that the stretch of all its pages gives; the stretch is used up."""
-    document = Document(pdf.name, pdf.title, pdf.language, pages=stretch.pages, findings=stretch.findings)
+    document = Document(
+        pdf.name, pdf.title, pdf.language, pages=stretch.pages, findings=stretch.findings,
+        producer=pdf.producer,
+    )  # fmt: skip
     whole = {stretch.marks[index]: table for table, index in joined(stretch.parts)}
     recognised = {page.number for page in document.pages if page.source == "picture"}
     for table in whole.values():

@@ -9,6 +9,7 @@ import datetime
 import re
 from collections.abc import Sequence
 from dataclasses import dataclass
+from decimal import Decimal
 
 # What stands for no value.
 _MISSING = re.compile(r"^(|[-–—−]+|\.{1,3}|…|n\.?/?a\.?|:)$", re.I)
@@ -41,19 +42,20 @@ def typed_column(texts: Sequence[str]) -> Column:
     decimal marks are understood; a percentage keeps the number in print. Numbers with leading zeros are
     identifiers, and "July 2007" is no day: both stay text.
     """
-    bare = [_bare(text) for text in texts]
-    filled = [i for i, text in enumerate(bare) if not _MISSING.match(text)]
+    bare = [bare_of(text) for text in texts]
+    filled = [i for i, text in enumerate(bare) if not is_missing(text)]
     if not filled:
         return Column("text", [None] * len(texts), [])
-    dates = {i: _date(bare[i]) for i in filled}
+    dates = {i: date_of(bare[i]) for i in filled}
     if all(dates.values()):
         return Column("date", [dates.get(i) for i in range(len(texts))], [])
     mark = decimal_mark([bare[i] for i in filled])
-    numbers = {i: _number(bare[i], mark) for i in filled}
+    numbers = {i: number_of(bare[i], mark) for i in filled}
     odd = [i for i, value in numbers.items() if value is None]
     if odd:
         return Column("text", [None] * len(texts), odd if len(odd) < len(filled) else [])
-    return Column("number", [numbers.get(i) for i in range(len(texts))], [])
+    known = {i: float(value) for i, value in numbers.items() if value is not None}
+    return Column("number", [known.get(i) for i in range(len(texts))], [])
 
 
 def unit_of(text: str) -> str:
@@ -87,13 +89,23 @@ def decimal_mark(texts: Sequence[str]) -> str:
     return "." if single in (set(), {","}) else ""
 
 
-def _bare(text: str) -> str:
-    """A text without signs of currency, percent and notes."""
+def is_missing(text: str) -> bool:
+    """Return whether a text stands for no value: nothing, dashes, points, "n/a"."""
+    return _MISSING.match(text) is not None
+
+
+def bare_of(text: str) -> str:
+    """Return a text without signs of currency, percent and notes."""
     text = _NOTE.sub("", _SIGN.sub("", " ".join(text.split())).strip())
     return text.removesuffix("%").strip()
 
 
-def _number(text: str, mark: str) -> float | None:
+def number_of(text: str, mark: str) -> Decimal | None:
+    """Return the number that a bare text says, exactly, with `mark` as its decimal mark; None if it is none.
+
+    Parentheses and a trailing minus make it negative. With "" as the mark, numbers with points or commas are
+    none; nor is what has leading zeros.
+    """
     negative = False
     if text.startswith("(") and text.endswith(")"):
         negative, text = True, text[1:-1].strip()
@@ -121,12 +133,12 @@ def _number(text: str, mark: str) -> float | None:
         ):
             return None
         digits = f"{whole.replace(other, '')}.{rest or '0'}"
-    value = float(digits if digits[0] != "." else f"0{digits}")
+    value = Decimal(digits if digits[0] != "." else f"0{digits}")
     return -value if negative or match[1] in ("-", "−") else value
 
 
-def _date(text: str) -> datetime.date | None:
-    """A date in an unambiguous form: 2024-05-31, or 31 May 2024."""
+def date_of(text: str) -> datetime.date | None:
+    """Return the date of a text in an unambiguous form: 2024-05-31, or 31 May 2024; None for any other."""
     iso, spoken = _ISO.match(text), _SPOKEN.match(text)
     try:
         if iso:

@@ -3,12 +3,9 @@
 from __future__ import annotations
 
 import itertools
-import os
 import sys
 import tempfile
-import threading
 from collections.abc import Iterator
-from contextlib import closing, suppress
 from pathlib import Path
 
 import click
@@ -27,13 +24,14 @@ from ..collection import (
     why_failed,
 )
 from ..emit import LIMIT, EmitOptions, as_bytes, emit
-from ..errors import NoRoom, SourceError, UsageError, WennakError
-from ..intake import Limits, count_sources, find_sources
+from ..errors import NoRoom, SourceError, UsageError
+from ..intake import Limits, find_sources
 from ..pipeline import DEFAULT_METHOD, read
 from ..scan import Recognition
 from .fail import fail
-from .progress import Count, count_of, duration, log, shown
+from .progress import Count, count_of, duration, log
 from .recognising import recognition_options
+from .runs import Named, follow
 from .sources import named_sources
 
 # Findings that are said where nothing but the text is printed.
@@ -183,19 +181,9 @@ def _workers(count: int | None, cluster: str | None, limits: WorkerLimits) -> Wo
     return connected(cluster, limits)
 
 
-def _told(run: Run, out: str, named: tuple[tuple[str, ...], str | None], log_json: bool) -> int:
+def _told(run: Run, out: str, named: Named, log_json: bool) -> int:
     """Follow a run to its end, tell about it, and return the exit code."""
-    count = Count()
-    threading.Thread(target=_count_all, args=(count, named), daemon=True).start()
-    try:
-        with shown(count, log_json) as tell, closing(run.events()) as events:
-            for event in events:
-                tell(event)
-    except KeyboardInterrupt:
-        said = f"Stopped; {count.documents} documents are done. The same command goes on from there."
-        click.echo(said, err=True)
-        # Threads that still wait for a server would be waited for.
-        os._exit(130)
+    count = follow(run, named, log_json)
     summary, failures = run.ended
     if log_json:
         log(
@@ -207,11 +195,6 @@ def _told(run: Run, out: str, named: tuple[tuple[str, ...], str | None], log_jso
         for line in _summary(summary, count, failures, out):
             click.echo(line, err=True)
     return 1 if summary.failed else 0
-
-
-def _count_all(count: Count, named: tuple[tuple[str, ...], str | None]) -> None:
-    with suppress(WennakError, OSError):
-        count.total = count_sources(named_sources(*named))
 
 
 def _to_standard_output(named: Iterator[str], settings: Settings, limits: Limits) -> None:

@@ -11,6 +11,7 @@ COMMANDS = {
     "convert": "Turn PDFs into Markdown, HTML, JSON or passages for retrieval.",
     "tables": "List the tables of a document, print one, compare methods, or save them.",
     "look": "Draw pages with what was read on them, beside the result.",
+    "recipe": "Save what was learnt on a document: draft a recipe, try, apply, see what drifted.",
     "truth": "Make ground truth: draft it, check it by hand, take it in, see what is checked.",
     "bench": "Measure methods, and what other programs made, against checked truth.",
     "demo": "Write out a made-up collection, convert it and benchmark five methods.",
@@ -40,5 +41,5 @@ def main() -> None:
     """Turn collections of PDFs into Markdown, HTML and JSON that keep their tables, and measure how well.
 
     Exit codes: 0 all is well, 1 a document failed (the others are done), 2 the command was called wrongly,
-    3 a benchmark fell short of what was asked for.
+    3 a benchmark fell short of what was asked for, or a recipe's checks failed.
     """

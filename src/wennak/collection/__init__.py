@@ -12,6 +12,8 @@ from ..errors import UsageError
 from ..intake import Named, all_sources
 from ..pipeline import DEFAULT_METHOD
 from ..scan import AS_NEEDED, Recognition
+from .data import Recipes, earlier_rows
+from .drift import stream_drift
 from .journal import JOURNAL, Journal, Summary
 from .run import Event, Plan, Reading, Run
 from .settings import Settings
@@ -89,7 +91,7 @@ def begin(
 
 
 __all__ = [
-    "FILES", "JOURNAL", "Event", "Journal", "Outcome", "Output", "Plan", "Processes", "Reading", "Run",
-    "Settings", "Summary", "Survey", "WorkerLimits", "Workers", "begin", "convert", "default_workers",
-    "stream", "survey", "why_failed",
+    "FILES", "JOURNAL", "Event", "Journal", "Outcome", "Output", "Plan", "Processes", "Reading", "Recipes",
+    "Run", "Settings", "Summary", "Survey", "WorkerLimits", "Workers", "begin", "convert", "default_workers",
+    "earlier_rows", "stream", "stream_drift", "survey", "why_failed",
 ]  # fmt: skip

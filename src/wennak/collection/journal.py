@@ -225,6 +225,14 @@ class Journal:
             "select name, error from documents where run = ? and state = 'failed' order by place", (self.run,)
         )
 
+    def found(self, code: str) -> Iterator[tuple[str, str]]:
+        """Yield name and message of the findings of a kind in this run, in the order of the sources."""
+        yield from self._db.execute(
+            "select name, message from findings join documents using (origin)"
+            " where run = ? and state = 'done' and code = ? order by place, findings.rowid",
+            (self.run, code),
+        )
+
     def prune(self, store: Store) -> int:
         """Delete the outputs of sources that were not in this run, and of those that failed; returns how many
         files.

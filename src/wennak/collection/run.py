@@ -14,6 +14,7 @@ from typing import Any
 
 from ..errors import NoRoom, SourceError
 from ..intake import LIMITS, FileSource, Limits, Source, content_hash
+from .data import RECORDS, REVIEW, write_data, write_into
 from .journal import Entry, Journal, Summary
 from .settings import Settings
 from .store import PARTS, WORK, Store
@@ -131,6 +132,8 @@ class Run:
         self._split = not isinstance(workers, ThisProcess)
         # How the run ended: its counts, and the name and error of the first sources that failed.
         self.ended: tuple[Summary, list[tuple[str, str]]] = Summary(), []
+        # Name and reason of what went to review.
+        self.reviewed: list[tuple[str, str]] = []
 
     def events(self) -> Generator[Event, None, None]:
         """Convert all sources; yield what becomes of each as it comes, and how far long ones have come.
@@ -153,6 +156,7 @@ class Run:
                         yield from self._answered(future)
                 self._finish(Path(folder))
             self.ended = self._journal.summary(), list(itertools.islice(self._journal.failures(), FAILURES))
+            self.reviewed = list(itertools.islice(self._journal.found(REVIEW), FAILURES))
             note = "done"
         except OSError as error:
             if error.errno not in NO_ROOM:
@@ -325,15 +329,22 @@ class Run:
     def _finish(self, folder: Path) -> None:
         """Write what is for the whole collection."""
         for name in self._settings.together:
-            parts = (
-                self._store.read(f"{PARTS}/{part_name(PART_OF[name], content)}")
-                for content in self._journal.contents()
-            )
             path = folder / FILES[name]
-            write_together(name, parts, path)
+            write_together(name, self._parts(PART_OF[name]), path)
             self._store.put(FILES[name], path)
+        recipes = self._settings.recipes
+        if recipes is not None:
+            parts = partial(self._parts, RECORDS)
+            for name in write_data(recipes, parts, folder):
+                self._store.put(name, folder / name)
+            write_into(recipes, parts)
         if self._plan.prune:
             self._journal.prune(self._store)
+
+    def _parts(self, kind: str) -> Iterator[bytes]:
+        """What each document gives to what is for the whole collection, in the order of the sources."""
+        for content in self._journal.contents():
+            yield self._store.read(f"{PARTS}/{part_name(kind, content)}")
 
 
 def _travels(source: Source) -> bool:

@@ -13,6 +13,7 @@ from ..pages import page_numbers
 from ..pipeline import DEFAULT_METHOD
 from ..scan import AS_NEEDED, Recognition
 from ..tables import find_method
+from .data import Recipes
 from .together import check_together
 
 
@@ -21,7 +22,8 @@ class Settings:
     """What every document of a run is converted with.
 
     `formats` are written for each document, `together` for the whole collection; `pages`, `method`,
-    `password` and `recognition` are those of `wennak.read`; `pictures` saves figures as PNG files.
+    `password` and `recognition` are those of `wennak.read`; `pictures` saves figures as PNG files; `recipes`
+    are what documents are put to.
     Raises UsageError for what does not exist.
     """
 
@@ -33,6 +35,7 @@ class Settings:
     options: EmitOptions = PLAIN
     pictures: bool = False
     recognition: Recognition = AS_NEEDED
+    recipes: Recipes | None = None
 
     def __post_init__(self) -> None:
         for name in self.formats:
@@ -42,7 +45,7 @@ class Settings:
         find_method(self.method)
         if self.pages is not None:
             page_numbers(self.pages, 10**9)
-        if not (self.formats or self.together):
+        if not (self.formats or self.together or self.recipes):
             raise UsageError(f"No format is named; choose from {', '.join(FORMATS)}.")
 
     def said(self) -> str:
@@ -51,6 +54,7 @@ class Settings:
         The password is left out: what it opens is the same with any that opens it.
         """
         told = asdict(self) | {"version": version("wennak")}
+        told["recipes"] = self.recipes.said() if self.recipes else None
         del told["password"]
         return json.dumps(told, sort_keys=True)
 

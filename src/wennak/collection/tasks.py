@@ -19,12 +19,13 @@ from typing import Literal
 from ..emit import FORMATS, as_bytes, emit
 from ..ink import PdfFile
 from ..intake import Source
-from ..looking import save_pictures
+from ..looking import page_overlay, save_pictures
 from ..model import Document, Finding
 from ..pages import page_numbers
 from ..pipeline import document_of, opened
 from ..stretches import Stretch, joined_stretches, read_stretch
 from ..tables import find_method
+from .data import RECORDS, REVIEW, data_findings, put_to, review_note
 from .settings import Settings
 from .store import PARTS, WORK, Store
 from .together import part, part_kinds, part_name
@@ -226,9 +227,18 @@ def _written(task: Task, source: Path | bytes, document: Document, watch: _Slice
         write(f"{task.stem}.{FORMATS[format][0]}", as_bytes(text))
     for kind in part_kinds(settings.together):
         write(f"{PARTS}/{part_name(kind, task.hash)}", part(kind, document, settings.options))
+    notes = list(document.findings)
+    if settings.recipes is not None:
+        applied, data = put_to(settings.recipes, document, source, settings.password)
+        write(f"{PARTS}/{part_name(RECORDS, task.hash)}", data)
+        notes += data_findings(applied)
+        if not applied.good:
+            write(f"{REVIEW}/{task.stem}.json", review_note(applied))
+            picture = page_overlay(document, source, applied.page, settings.password)
+            write(f"{REVIEW}/{task.stem}.png", picture)
     kinds = Counter(page.source for page in document.pages)
     return Outcome(
         task.name, "done", len(document.pages), len(document.tables), outputs=tuple(outputs),
-        notes=tuple(document.findings), kinds=tuple(sorted(kinds.items())),
+        notes=tuple(notes), kinds=tuple(sorted(kinds.items())),
         seconds=watch.passed,
     )  # fmt: skip

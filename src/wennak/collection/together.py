@@ -14,11 +14,10 @@ from dataclasses import asdict, fields
 from pathlib import Path
 from typing import IO, Any
 
-from ..emit import CellRow, EmitOptions, as_bytes, cell_rows, guarded, to_passages
+from ..emit import CellRow, EmitOptions, as_bytes, cell_rows, check_parquet, guarded, to_passages
 from ..errors import UsageError
 from ..model import Document
 
-COMMAND = "pip install 'wennak[parquet]'"
 # By name: the file for the whole collection, and what each document gives to it.
 FILES = {"passages": "passages.jsonl", "csv": "tables.csv", "parquet": "tables.parquet"}
 PART_OF = {"passages": "passages", "csv": "cells", "parquet": "cells"}
@@ -29,10 +28,7 @@ def check_together(name: str) -> None:
     if name not in FILES:
         raise UsageError(f"There is no {name!r} for a whole collection; choose from {', '.join(FILES)}.")
     if name == "parquet":
-        try:
-            import pyarrow  # noqa: F401
-        except ImportError as error:
-            raise UsageError(f"To write tables as Parquet: {COMMAND}") from error
+        check_parquet()
 
 
 def part_kinds(together: Iterable[str]) -> list[str]:

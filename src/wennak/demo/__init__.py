@@ -9,10 +9,11 @@ from pathlib import Path
 
 def file_names() -> list[str]:
     """Return the names of the collection's files: PDFs, the truth of each as HTML, what a clerk typed, scans
-    and photographs.
+    and photographs, a recipe and a schema.
     """
     folder = resources.files(__name__).joinpath("files")
-    return sorted(e.name for e in folder.iterdir() if e.name.endswith((".pdf", ".html", ".typed", ".jpg")))
+    endings = (".pdf", ".html", ".typed", ".jpg", ".yaml", ".json")
+    return sorted(entry.name for entry in folder.iterdir() if entry.name.endswith(endings))
 
 
 def write_collection(folder: Path) -> list[Path]:
@@ -20,7 +21,8 @@ def write_collection(folder: Path) -> list[Path]:
 
     `papers` holds the PDFs and their truth, `typed` the same tables as HTML with a clerk's slips: what some
     other way of getting at them might give, to be measured beside the methods. `scans` holds what says its
-    text to the eye only: a scan, a photograph, and a notice whose font names no characters.
+    text to the eye only: a scan, a photograph, and a notice whose font names no characters. `ledgers` are
+    those of a year, `forms` inspections on three other forms, `recipes` what is to be done with them.
     """
     written = []
     for name in file_names():
@@ -28,6 +30,12 @@ def write_collection(folder: Path) -> list[Path]:
         target = folder / "papers" / name
         if path.stem.endswith(("-scan", "-photo", "-nameless")):
             target = folder / "scans" / name
+        elif path.suffix in (".yaml", ".json"):
+            target = folder / "recipes" / name
+        elif path.stem.startswith("berth-charges-"):
+            target = folder / "ledgers" / name
+        elif path.stem.startswith("inspection-"):
+            target = folder / "forms" / name
         elif path.suffix == ".typed":
             target = folder / "typed" / f"{path.stem}.html"
         target.parent.mkdir(parents=True, exist_ok=True)

@@ -44,6 +44,7 @@ from reportlab.platypus import (
 from .nameless import draw_nameless
 from .scans import draw_photo, draw_scan
 from .scenario import BOARD, PAPERS, SEED, Entry, Paper, Sheet, misprinted_ledger, quay_rules
+from .series import FORMS, ledgers
 
 BODY = {"fontName": "Helvetica", "fontSize": 10, "leading": 13.5}
 STYLES = {
@@ -65,6 +66,8 @@ STYLES = {
 OTHER_SCRIPT = {"crew-notice"}
 # Widths of columns, in points, of tables whose cells run over several lines.
 WIDTHS = {"cargo-manifest": (30, 70, 190, 150, 48, 180)}
+# Widths, in points, of the columns of ledgers: they are the same every month.
+LEDGER_WIDTHS = {4: (76, 140, 60, 84), 5: (76, 132, 60, 70, 70)}
 # How each paper sets its tables: font size, padding, and the commands of the table style.
 LOOKS: dict[str, tuple[float, float, list[tuple[Any, ...]]]] = {
     "fares-circular": (
@@ -133,6 +136,16 @@ LOOKS: dict[str, tuple[float, float, list[tuple[Any, ...]]]] = {
             ("ALIGN", (2, 0), (-1, -1), "RIGHT"),
         ],
     ),
+    "berth-charges": (
+        9.5,
+        2.2,
+        [
+            ("FONT", (0, 0), (-1, 0), "Helvetica-Bold"),
+            ("LINEBELOW", (0, 0), (-1, 0), 0.8, colors.black),
+            ("LINEBELOW", (0, -1), (-1, -1), 0.8, colors.black),
+            ("ALIGN", (2, 0), (-1, -1), "RIGHT"),
+        ],
+    ),
     "yearly-accounts": (
         10,
         2.5,
@@ -142,6 +155,24 @@ LOOKS: dict[str, tuple[float, float, list[tuple[Any, ...]]]] = {
             ("ALIGN", (1, 0), (-1, -1), "RIGHT"),
             ("RIGHTPADDING", (1, 0), (1, -1), 2),
             ("RIGHTPADDING", (3, 0), (3, -1), 2),
+        ],
+    ),
+    "inspection-card": (
+        10,
+        4,
+        [
+            ("GRID", (0, 0), (-1, -1), 0.5, colors.black),
+            ("FONT", (0, 0), (0, -1), "Helvetica-Bold"),
+            ("FONT", (2, 0), (2, -1), "Helvetica-Bold"),
+        ],
+    ),
+    "inspection-letter": (
+        9.5,
+        3,
+        [
+            ("FONT", (0, 0), (-1, 0), "Helvetica-Bold"),
+            ("LINEBELOW", (0, 0), (-1, 0), 0.6, colors.black),
+            ("ALIGN", (1, 0), (-1, -1), "RIGHT"),
         ],
     ),
 }  # fmt: skip
@@ -217,7 +248,7 @@ def _story(paper: Paper, width: float) -> list[Flowable]:
     for part in paper.parts:
         if isinstance(part, Sheet):
             caption = [_paragraph(part.caption, "caption", paper)] if part.caption else []
-            table = _table(part, paper.name)
+            table = _table(part, paper.look or paper.name)
             # A caption stays with a table that fits the page; a longer one follows it at once.
             story += [KeepTogether([*caption, table])] if len(part.body) < 30 else [*caption, table]
             story.append(Spacer(1, 8))
@@ -381,7 +412,7 @@ def _table(sheet: Sheet, name: str) -> Any:
         *((*command, size) if command[0] == "FONT" else command for command in look),
         *spans,
     ]
-    widths = WIDTHS.get(name)
+    widths = LEDGER_WIDTHS[len(texts[0])] if name == "berth-charges" else WIDTHS.get(name)
     return Table(rows, widths, style=TableStyle(style), repeatRows=len(sheet.head), hAlign="LEFT")
 
 
@@ -482,6 +513,8 @@ def draw_all(folder: Path) -> None:
         pdf = (folder / f"{paper.name}.pdf").read_bytes()
         (folder / f"{paper.name}.html").write_text(truth(paper, pdf), encoding="utf-8", newline="\n")
         (folder / f"{paper.name}.typed").write_text(typed(paper), encoding="utf-8", newline="\n")
+    for paper in [*ledgers(), *(make() for make in FORMS)]:
+        draw(paper, folder / f"{paper.name}.pdf")
     draw_scan(folder / "engine-inspection.pdf", folder / "engine-inspection-scan.pdf")
     typeset = Path(matplotlib.get_data_path()) / "fonts" / "ttf" / "cmr10.ttf"
     draw_nameless(folder / "quay-rules-nameless.pdf", [quay_rules()], typeset, "bitmaps")

@@ -52,15 +52,18 @@ class Paper:
     """A document: its parts in order. A part is a Sheet or a (style, text) pair.
 
     In texts, ^1^ is a raised 1 and *word* is set in italics. The text of a field is "label|value", of a check
-    box "label|x" or "label|", of a formula "formula|number", of a footnote "mark|text".
+    box "label|x" or "label|", of a formula "formula|number", of a footnote "mark|text". `look` is the paper
+    whose tables look alike, itself if empty.
     """
 
     name: str
     title: str
     parts: list[Sheet | tuple[str, str]] = field(default_factory=list)
+    look: str = ""
 
 
-def _cells(*texts: str) -> list[Entry]:
+def cells(*texts: str) -> list[Entry]:
+    """Return cells without spans."""
     return [Entry(t) for t in texts]
 
 
@@ -76,13 +79,13 @@ def fares() -> Paper:
         adult = rng.randrange(420, 1480, 10) / 100
         car = adult * 3.5 + rng.randrange(0, 90, 10) / 100
         bicycle = "free" if adult < 7 else f"{adult * 0.25:.2f}"
-        rows.append(_cells(start, end, f"{adult:.2f}", f"{adult / 2:.2f}", bicycle, f"{car:.2f}"))
+        rows.append(cells(start, end, f"{adult:.2f}", f"{adult / 2:.2f}", bicycle, f"{car:.2f}"))
     freight = [
-        _cells("Parcel up to 10 kg", "per piece", "3.20"),
-        _cells("Parcel up to 25 kg", "per piece", "5.75"),
-        _cells("Livestock, sheep or goats", "per head", "1.95"),
-        _cells("Livestock, cattle", "per head", "11.40"),
-        _cells("Building materials", "per tonne", "1,240.00"),
+        cells("Parcel up to 10 kg", "per piece", "3.20"),
+        cells("Parcel up to 25 kg", "per piece", "5.75"),
+        cells("Livestock, sheep or goats", "per head", "1.95"),
+        cells("Livestock, cattle", "per head", "11.40"),
+        cells("Building materials", "per tonne", "1,240.00"),
     ]
     return Paper(
         "fares-circular",
@@ -93,11 +96,11 @@ def fares() -> Paper:
                   "year. They hold on every sailing of the Board, in both directions, until further notice."),
             ("h2", "Passengers and vehicles"),
             ("p", "All fares are single and in crowns. Children under five travel free with an adult."),
-            Sheet("", [_cells("From", "To", "Adult", "Child", "Bicycle", "Car with driver")], rows),
+            Sheet("", [cells("From", "To", "Adult", "Child", "Bicycle", "Car with driver")], rows),
             ("p", "Residents of Little Skerra and Fenholm pay half of every fare on showing their card."),
             ("h2", "Freight"),
             ("p", "Freight is taken at the purser's discretion and travels at the owner's risk."),
-            Sheet("", [_cells("Kind", "Charged", "Crowns")], freight),
+            Sheet("", [cells("Kind", "Charged", "Crowns")], freight),
             ("h2", "What to tell passengers"),
             ("li", "Tickets bought before 1 April stay valid for thirty days."),
             ("li", "Vehicles over 5.5 m need a berth booked the day before."),
@@ -111,7 +114,7 @@ def timetable() -> Paper:
     rng = random.Random(SEED + 1)
     head = [
         [Entry("Route", 2), Entry("Pier", 2), Entry("Summer", 1, 3), Entry("Winter", 1, 2)],
-        _cells("Weekdays", "Saturday", "Sunday", "Weekdays", "Weekend"),
+        cells("Weekdays", "Saturday", "Sunday", "Weekdays", "Weekend"),
     ]
     body = []
     for route, piers in (
@@ -124,10 +127,10 @@ def timetable() -> Paper:
             starts = [s + 780 for s in starts]
         for stop, pier in enumerate(piers):
             times = [_clock(s + stop * (35 + 5 * stop)) for s in starts]
-            row = _cells(pier, *times)
+            row = cells(pier, *times)
             if route.startswith("3"):
                 # One boat serves the whole winter week.
-                row = [*_cells(pier, *times[:2]), Entry("no sailing"), Entry(times[3], 1, 2)]
+                row = [*cells(pier, *times[:2]), Entry("no sailing"), Entry(times[3], 1, 2)]
             body.append([Entry(route, len(piers)), *row] if stop == 0 else row)
     return Paper(
         "timetable",
@@ -154,15 +157,15 @@ def tides() -> Paper:
         month, date = ("May", day + 1) if day < 31 else ("June", day - 30)
         spring = math.cos(2 * math.pi * (day - 4) / 14.77)
         first = (95 + day * 50.5) % 745
-        cells = [f"{date} {month}"]
+        texts = [f"{date} {month}"]
         for k in range(2):
             high = 4.1 + 0.9 * spring + rng.uniform(-0.12, 0.12)
             low = 1.5 - 0.8 * spring + rng.uniform(-0.12, 0.12)
             at = int(first + k * 745)
             # A second high water past midnight belongs to the next day.
-            cells += [_clock(at), f"{high:.2f}"] if at < 1440 else ["", ""]
-            cells += [_clock(at + 372), f"{low:.2f}"] if at + 372 < 1440 else ["", ""]
-        body.append(_cells(*cells))
+            texts += [_clock(at), f"{high:.2f}"] if at < 1440 else ["", ""]
+            texts += [_clock(at + 372), f"{low:.2f}"] if at + 372 < 1440 else ["", ""]
+        body.append(cells(*texts))
     columns = ["High 1", "m", "Low 1", "m", "High 2", "m", "Low 2", "m"]
     return Paper(
         "tide-table",
@@ -170,7 +173,7 @@ def tides() -> Paper:
         [
             ("h1", "Tides at Hollinquay, May and June"),
             ("p", "Times are local. Heights are in metres above chart datum at the outer breakwater."),
-            Sheet("Table 2: High and low water", [_cells("Date", *columns)], body),
+            Sheet("Table 2: High and low water", [cells("Date", *columns)], body),
             ("p", "Strong winds from the south-west raise the water by up to half a metre."),
         ],
     )
@@ -187,7 +190,7 @@ def research() -> Paper:
         ("Fenholm", 8.5),
     ):
         height = 0.031 * fetch + rng.uniform(0.1, 0.3)
-        rows.append(_cells(name, f"{fetch:.1f}", f"{height:.2f}", f"{height * 1.86:.2f}"))
+        rows.append(cells(name, f"{fetch:.1f}", f"{height:.2f}", f"{height * 1.86:.2f}"))
     return Paper(
         "swell-note",
         "Swell at the piers of Skerra Sound",
@@ -207,7 +210,7 @@ def research() -> Paper:
                       "at all at Fenholm, whatever the wind does there."),
             ("p", "So the purser Imke Tordal put it in her log of 1991, and Table 1 bears her out."),
             Sheet("Table 1: Fetch and height at four piers",
-                  [_cells("Pier", "Fetch, km", "Mean, m", "Top, m")], rows),
+                  [cells("Pier", "Fetch, km", "Mean, m", "Top, m")], rows),
             ("h2", "3 A rule of thumb"),
             ("p", "For winds that have blown long enough, height grows with the square root of the fetch:"),
             ("formula", "H = 0.0163 u \u221aF|(1)"),
@@ -243,9 +246,9 @@ def manifest() -> Paper:
         ("6", "Bag", "Mail", "Post office, Oskay", "31", "By hand to the purser"),
     ]  # fmt: skip
     total = sum(int(row[4].replace(",", "")) for row in rows)
-    body = [_cells(*row) for row in rows]
-    body.append(_cells("", "", "Total", "", f"{total:,}", ""))
-    head = [_cells("No.", "Packing", "Contents", "Consignee", "Mass, kg", "Remarks")]
+    body = [cells(*row) for row in rows]
+    body.append(cells("", "", "Total", "", f"{total:,}", ""))
+    head = [cells("No.", "Packing", "Contents", "Consignee", "Mass, kg", "Remarks")]
     return Paper(
         "cargo-manifest",
         "Cargo manifest",
@@ -287,7 +290,7 @@ def inspection() -> Paper:
 def notice() -> Paper:
     """A notice in Greek, for visiting crews."""
     rows = [
-        _cells("Hollinquay", "2,40", "24"), _cells("Oskay", "1,95", "12"), _cells("Fenholm", "1,50", "6"),
+        cells("Hollinquay", "2,40", "24"), cells("Oskay", "1,95", "12"), cells("Fenholm", "1,50", "6"),
     ]  # fmt: skip
     return Paper(
         "crew-notice",
@@ -296,7 +299,7 @@ def notice() -> Paper:
             ("h1", "Ανακοίνωση προς τα πληρώματα"),
             ("p", "Τα σκάφη που επισκέπτονται τα λιμάνια μας πληρώνουν για κάθε νύχτα και κάθε μέτρο μήκους. Το "
                   "νερό και το ρεύμα περιλαμβάνονται στην τιμή."),
-            Sheet("Πίνακας 1: Τέλη ελλιμενισμού", [_cells("Λιμάνι", "Κορώνες ανά μέτρο", "Θέσεις")], rows),
+            Sheet("Πίνακας 1: Τέλη ελλιμενισμού", [cells("Λιμάνι", "Κορώνες ανά μέτρο", "Θέσεις")], rows),
             ("h2", "Πριν από τον απόπλου"),
             ("li", "Ενημερώστε το γραφείο του λιμανιού."),
             ("li", "Επιστρέψτε το κλειδί των ντους."),
@@ -311,7 +314,7 @@ def ledger() -> Paper:
     body: list[list[Entry]] = []
     grand = 0
     for vessel in ("Gannet Rock", "Selkie", "Northern Lamp"):
-        body.append(_cells(vessel, "", "", ""))
+        body.append(cells(vessel, "", "", ""))
         total = 0
         for day, what in zip(
             sorted(rng.sample(range(1, 31), 4)),
@@ -322,10 +325,10 @@ def ledger() -> Paper:
             if what.startswith("Credit"):
                 ore = -ore // 50 * 5
             total += ore
-            body.append(_cells(f"{day} April", what, str(rng.randrange(2001, 2990)), _account(ore)))
-        body.append(_cells("Subtotal", "", "", _account(total)))
+            body.append(cells(f"{day} April", what, str(rng.randrange(2001, 2990)), account(ore)))
+        body.append(cells("Subtotal", "", "", account(total)))
         grand += total
-    body.append(_cells("Total", "", "", _account(grand)))
+    body.append(cells("Total", "", "", account(grand)))
     return Paper(
         "berth-ledger",
         "Berth charges, April",
@@ -333,7 +336,7 @@ def ledger() -> Paper:
             ("h1", "Berth charges, April"),
             ("p", "Charges at Hollinquay, in crowns. Credits stand in parentheses. Queries go to the harbour "
                   "office before the tenth of May."),
-            Sheet("Table 1: Charges by vessel", [_cells("Date", "Charge", "Voucher", "Crowns")], body),
+            Sheet("Table 1: Charges by vessel", [cells("Date", "Charge", "Voucher", "Crowns")], body),
         ],
     )  # fmt: skip
 
@@ -376,7 +379,8 @@ def quay_rules() -> tuple[list[Line], list[Rule]]:
     return lines, rules
 
 
-def _account(ore: int) -> str:
+def account(ore: int) -> str:
+    """Return an amount in crowns as accounts print it: below zero in parentheses."""
     amount = f"{abs(ore) // 100:,}.{abs(ore) % 100:02d}"
     return f"({amount})" if ore < 0 else amount
 
@@ -390,21 +394,21 @@ def accounts() -> Paper:
         ("Income", ("Passenger fares", "Vehicles and freight", "Mail contract")),
         ("Expenditure", ("Fuel", "Wages and pensions", "Repairs and docking", "Harbour dues")),
     ):
-        body.append(_cells(title, "", ""))
+        body.append(cells(title, "", ""))
         rows = [[rng.randrange(90, 2400) for _ in range(2)] for _ in entries]
         for name, row in zip(entries, rows, strict=True):
-            body.append(_cells(name, *(f"{v:,}" for v in row)))
+            body.append(cells(name, *(f"{v:,}" for v in row)))
         sums.append([sum(column) for column in zip(*rows, strict=True)])
-        body.append(_cells(f"Total {title.lower()}", *(f"€ {v:,}" for v in sums[-1])))
+        body.append(cells(f"Total {title.lower()}", *(f"€ {v:,}" for v in sums[-1])))
     result = [a - b for a, b in zip(*sums, strict=True)]
-    body.append(_cells("Result for the year", *(f"€ {v:,}" if v >= 0 else f"€ ({-v:,})" for v in result)))
+    body.append(cells("Result for the year", *(f"€ {v:,}" if v >= 0 else f"€ ({-v:,})" for v in result)))
     return Paper(
         "yearly-accounts",
         "Accounts of the Board",
         [
             ("h1", "Accounts of the Board"),
             ("p", "In thousands. The accounts were laid before the Board at Hollinquay and found in order."),
-            Sheet("Table 1: Income and expenditure", [_cells("", "This year", "Last year")], body),
+            Sheet("Table 1: Income and expenditure", [cells("", "This year", "Last year")], body),
             ("p", "Wages include those of the crew of the night boat, which sailed from June only."),
         ],
     )  # fmt: skip

@@ -12,6 +12,17 @@ from pathlib import Path
 from ..errors import UsageError
 from ..model import Document, Table
 from .cells import CellRow, cell_rows
+from .data import (
+    DATA_FORMATS,
+    DataColumn,
+    DataRow,
+    SqlTable,
+    check_parquet,
+    write_csv,
+    write_parquet,
+    write_sql,
+    write_xlsx,
+)
 from .html import place_text, table_html, to_html
 from .json import from_json, json_schema, load, to_json
 from .look_page import look_page
@@ -126,18 +137,23 @@ def _umask() -> int:
 
 __all__ = [
     "COLUMNS",
+    "DATA_FORMATS",
     "FORMATS",
     "LIMIT",
     "PLAIN",
     "TABLE_FORMATS",
     "CellRow",
+    "DataColumn",
+    "DataRow",
     "EmitOptions",
     "Passage",
+    "SqlTable",
     "SurveyRow",
     "SurveyTotals",
     "as_bytes",
     "cell_rows",
     "check_format",
+    "check_parquet",
     "count_tokens",
     "emit",
     "from_json",
@@ -161,5 +177,9 @@ __all__ = [
     "to_json",
     "to_markdown",
     "to_passages",
+    "write_csv",
+    "write_parquet",
+    "write_sql",
     "write_whole",
+    "write_xlsx",
 ]

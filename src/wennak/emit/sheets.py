@@ -40,6 +40,11 @@ def guarded(text: str) -> str:
     return f"'{text}" if _FORMULA.match(text) and not _SIGNED.match(text) else text
 
 
+def without_controls(text: str) -> str:
+    """Return a text without the control characters that a workbook cannot hold."""
+    return _CONTROL.sub("", text)
+
+
 def to_workbook(tables: Sequence[Table], apart: Sequence[Collection[int]] = ()) -> bytes:
     """Return tables as an XLSX workbook with a sheet each; spans are merged cells, all texts are text."""
     from openpyxl import Workbook
@@ -56,7 +61,7 @@ def to_workbook(tables: Sequence[Table], apart: Sequence[Collection[int]] = ()) 
             row = cell.row + 1 + sum(gap <= cell.row for gap in gaps)
             place = sheet.cell(row, cell.column + 1)
             # Set as a string, text stays text, whatever it begins with.
-            place.value = _CONTROL.sub("", cell.text)
+            place.value = without_controls(cell.text)
             place.data_type = "s"
             place.font = Font(bold=cell.header)
             place.alignment = Alignment(

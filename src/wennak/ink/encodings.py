@@ -83,6 +83,8 @@ def _win_ansi() -> Names:
         fixed = {0xA0: "space", 0xAD: "hyphen", 0x7F: "bullet"}.get(code)
         names.append(fixed or ("bullet" if char == "\ufffd" else agl.UV2AGL.get(ord(char))))
     names[0xB5], names[0xB7] = "mu", "periodcentered"
+    # The glyph list does not name them by their characters.
+    names[0xB2], names[0xB3], names[0xB9] = "twosuperior", "threesuperior", "onesuperior"
     return names
 
 

@@ -1,0 +1,299 @@
+"""A caller's JSON Schema, filled from what a document says: by reading only, so that nothing is invented."""
+
+from __future__ import annotations
+
+import datetime
+import re
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, field
+from decimal import Decimal
+from typing import Any
+
+from .checks import total_rows
+from .errors import UsageError
+from .model import Document, Fields, Figure, Heading, ListBlock, Paragraph, Place, Table
+from .phrases import CLOSE, SAME_LABEL, Match, label_likeness, matched
+from .values import bare_of, date_of, decimal_mark, is_missing, number_of
+
+# A label of a line of text, before its colon, is at most so long, in words.
+LABEL_WORDS = 7
+# A table holds the records of a list where so many of their properties are columns of it.
+SHARE = 0.5
+_LABELLED = re.compile(r"^\s*([^:：]{2,80}?)\s*[:：]\s+(\S.*)$")
+_TYPES = ("string", "number", "integer", "boolean", "array", "object", "null")
+
+
+@dataclass(frozen=True, slots=True)
+class Filled:
+    """A value of a schema: None where it is missing, `why` then says so.
+
+    `label` is what stands with it in print and `score` how alike that and the wanted label are, 0..1; `text`
+    is what is printed; `place` is where. Where others would have done nearly as well, `ambiguous` are their
+    labels and values.
+    """
+
+    value: str | int | float | bool | None
+    why: str = ""
+    label: str = ""
+    score: float = 0.0
+    text: str = ""
+    place: Place | None = None
+    ambiguous: tuple[str, ...] = ()
+
+
+@dataclass(slots=True)
+class FilledSchema:
+    """What a document says of a schema: `fields` by the path of their names ("vessel", "owner.name"),
+    `records` the rows of lists by name, each by column; `why` says of a list why it has none.
+    """
+
+    document: str
+    fields: dict[str, Filled] = field(default_factory=dict)
+    records: dict[str, list[dict[str, Filled]]] = field(default_factory=dict)
+    why: dict[str, str] = field(default_factory=dict)
+
+    def values(self) -> dict[str, Any]:
+        """Return the values alone, nested as the schema is."""
+        out: dict[str, Any] = {}
+        for path, filled in self.fields.items():
+            _nested(out, path)[path.rsplit(".", 1)[-1]] = filled.value
+        for path, rows in self.records.items():
+            plain = [{name: cell.value for name, cell in row.items()} for row in rows]
+            _nested(out, path)[path.rsplit(".", 1)[-1]] = plain
+        return out
+
+
+def _nested(out: dict[str, Any], path: str) -> dict[str, Any]:
+    for name in path.split(".")[:-1]:
+        out = out.setdefault(name, {})
+    return out
+
+
+@dataclass(frozen=True, slots=True)
+class _Pair:
+    """A label with its value as printed; `checked` is the state of a check box."""
+
+    label: str
+    text: str
+    place: Place | None
+    checked: bool | None = None
+
+
+def fields(document: Document, schema: Mapping[str, Any]) -> FilledSchema:
+    """Fill a JSON Schema of an object from a document.
+
+    Properties are looked for by name, `title` and `aliases` (a list of other labels): single values among the
+    fields of forms, lines of "label: value", and tables of labels and values; lists of objects in the table
+    whose columns match best, all columns matched at once. Nothing but what is printed comes out; what is not
+    found is None and says why. Raises UsageError where the schema is none of an object.
+    """
+    wanted = dict(_wanted(schema, ""))
+    lists = {path: entry for path, entry in wanted.items() if entry.get("type") == "array"}
+    out = FilledSchema(document.source)
+    taken: set[int] = set()
+    for path, entry in lists.items():
+        out.records[path], out.why[path], table = _records(document, entry)
+        taken |= {id(table)} if table is not None else set()
+        if not out.why[path]:
+            del out.why[path]
+    pairs = list(_pairs(document, taken))
+    singles = [(path, entry) for path, entry in wanted.items() if path not in lists]
+    out.fields = dict(_singles(singles, pairs))
+    return out
+
+
+def _wanted(schema: Mapping[str, Any], path: str) -> Iterator[tuple[str, Mapping[str, Any]]]:
+    """Every property that holds a value or a list, by path."""
+    properties = schema.get("properties")
+    if not isinstance(properties, Mapping) or not properties:
+        where = f"the property {path[:-1]!r}" if path else "The schema"
+        raise UsageError(f"{where} names no properties; give each value one, with its type.")
+    for name, entry in properties.items():
+        kind = entry.get("type") if isinstance(entry, Mapping) else None
+        kinds = kind if isinstance(kind, list) else [kind or "string"]
+        known = [k for k in kinds if k != "null"]
+        if not isinstance(entry, Mapping) or len(known) != 1 or known[0] not in _TYPES:
+            raise UsageError(f"The property {path}{name} needs one type of {', '.join(_TYPES)}.")
+        if known[0] == "object":
+            yield from _wanted(entry, f"{path}{name}.")
+        else:
+            yield path + str(name), {**entry, "type": known[0]}
+
+
+def _names(path: str, entry: Mapping[str, Any]) -> list[str]:
+    aliases = entry.get("aliases", [])
+    if not isinstance(aliases, list):
+        raise UsageError(f"The aliases of {path} need to be a list of labels.")
+    own = [path.rsplit(".", 1)[-1], str(entry.get("title", "")), *map(str, aliases)]
+    return [name for name in own if name]
+
+
+def _pairs(document: Document, taken: set[int]) -> Iterator[_Pair]:
+    """Labels with their values: of forms, of lines of text, of tables that hold nothing else."""
+    for block in document.blocks:
+        match block:
+            case Fields():
+                for entry in block.fields:
+                    place = _first(entry.places or block.places)
+                    yield _Pair(entry.label.rstrip(" :"), entry.value, place, entry.checked)
+            case Paragraph() | Heading() | Figure():
+                for line in block.text.splitlines():
+                    yield from _labelled(line, block.places)
+            case ListBlock():
+                for item in block.items:
+                    if item.label and block.style == "terms":
+                        yield _Pair(item.label.rstrip(" :"), item.text, _first(item.places))
+                    else:
+                        yield from _labelled(item.text, item.places)
+            case Table() if id(block) not in taken:
+                yield from _in_table(block)
+
+
+def _first(places: Sequence[Place]) -> Place | None:
+    return places[0] if places else None
+
+
+def _labelled(line: str, places: Sequence[Place]) -> Iterator[_Pair]:
+    found = _LABELLED.match(line)
+    if found and len(found[1].split()) <= LABEL_WORDS:
+        yield _Pair(found[1], found[2].strip(), _first(places))
+
+
+def _in_table(table: Table) -> Iterator[_Pair]:
+    """Labels and values of a table that holds them in turn, and of cells that hold both."""
+    grid = table.grid()
+    if table.columns % 2 == 0 and table.columns <= 6:
+        for row in grid:
+            for k in range(0, table.columns, 2):
+                label, value = row[k], row[k + 1]
+                # A label that spans both columns heads what follows.
+                if label is None or not label.text or label is value:
+                    continue
+                text = value.text if value is not None else ""
+                places = (value or label).places or label.places
+                yield _Pair(label.text.rstrip(" :"), " ".join(text.split()), _first(places))
+    for cell in table.cells:
+        for line in cell.text.splitlines():
+            yield from _labelled(line, cell.places)
+
+
+def _singles(
+    wanted: Sequence[tuple[str, Mapping[str, Any]]], pairs: Sequence[_Pair]
+) -> Iterator[tuple[str, Filled]]:
+    """Every single value, by path: labels are matched all at once, those with a value first."""
+    names = [_names(path, entry) for path, entry in wanted]
+    kinds = [
+        [1.0 if not _blank(p) and _value(entry, p) is not None else 0.9 for p in pairs] for _, entry in wanted
+    ]
+    matches = matched(names, [pair.label for pair in pairs], SAME_LABEL, kinds)
+    given = {match.found for match in matches}
+    for (path, entry), own, match in zip(wanted, names, matches, strict=True):
+        if match.found is None:
+            yield path, Filled(None, "there is no label like it")
+            continue
+        alike = [max(label_likeness(name, pair.label) for name in own) for pair in pairs]
+        pair, score = pairs[match.found], alike[match.found]
+        value = None if _blank(pair) else _value(entry, pair)
+        # The very label is outdone by none but one that says the same word for word.
+        least = score if score == 1 else score - CLOSE
+        rivals = tuple(
+            f"{p.label}: {p.text}"
+            for k, p in enumerate(pairs)
+            if k not in given
+            and alike[k] >= least
+            and not _blank(p)
+            and _value(entry, p) not in (None, value)
+        )
+        why = ""
+        if _blank(pair):
+            why = "it is not filled in"
+        elif value is None:
+            why = f"{pair.text!r} is no {entry['type']}"
+        elif rivals:
+            value, why = None, "several labels are as alike"
+        yield path, Filled(value, why, pair.label, round(score, 3), pair.text, pair.place, rivals)
+
+
+def _blank(pair: _Pair) -> bool:
+    return pair.checked is None and is_missing(pair.text)
+
+
+def _value(entry: Mapping[str, Any], pair: _Pair) -> str | int | float | bool | None:
+    """The value of a pair as its property has it; None where it is none of that kind."""
+    kind = entry.get("type")
+    if kind == "boolean":
+        return pair.checked
+    if pair.checked is not None and not pair.text:
+        return None
+    return _plain(kind, entry.get("format"), pair.text, "")
+
+
+def _plain(kind: Any, form: Any, text: str, mark: str) -> str | int | float | None:
+    if is_missing(text):
+        return None
+    if kind == "string":
+        if form == "date":
+            day = date_of(text)
+            return day.isoformat() if isinstance(day, datetime.date) else None
+        return text
+    bare = bare_of(text)
+    number = number_of(bare, mark or decimal_mark([bare]))
+    if number is None or (kind == "integer" and number != number.to_integral_value()):
+        return None
+    return int(number) if kind == "integer" else _number(number)
+
+
+def _number(number: Decimal) -> float | int:
+    return int(number) if number == number.to_integral_value() else float(number)
+
+
+def _records(
+    document: Document, entry: Mapping[str, Any]
+) -> tuple[list[dict[str, Filled]], str, Table | None]:
+    """The rows of the table whose columns match a list best, or why there are none."""
+    items = entry.get("items")
+    if not isinstance(items, Mapping) or items.get("type", "object") != "object":
+        raise UsageError("A list needs items of the type object, with a property for each column.")
+    wanted = [(path, e) for path, e in _wanted(items, "") if e["type"] != "array"]
+    names = [_names(path, e) for path, e in wanted]
+    best: tuple[float, Table | None, list[Match]] = (0.0, None, [])
+    for table in document.tables:
+        labels = table.header_labels() if table.header_rows else []
+        kinds = [[_fits(e, table, k) for k in range(len(labels))] for _, e in wanted]
+        matches = matched(names, labels, SAME_LABEL, kinds)
+        score = sum(m.score for m in matches if m.found is not None) / len(wanted)
+        if score > best[0]:
+            best = score, table, matches
+    reached, chosen, matches = best
+    if chosen is None or reached < SHARE:
+        return [], "no table has columns like its properties", None
+    labels, grid, totals = chosen.header_labels(), chosen.grid(), set(total_rows(chosen))
+    body = [grid[r] for r in range(chosen.header_rows, chosen.rows) if r not in totals]
+    out: list[dict[str, Filled]] = [{} for _ in body]
+    for (path, e), match in zip(wanted, matches, strict=True):
+        k = match.found
+        cells = [row[k] if k is not None else None for row in body]
+        texts = [" ".join(cell.text.split()) if cell is not None else "" for cell in cells]
+        mark = decimal_mark([bare_of(text) for text in texts])
+        for row, cell, text in zip(out, cells, texts, strict=True):
+            value = _plain(e["type"], e.get("format"), text, mark)
+            why = "" if value is not None else _why_not(k, text, e)
+            label, score = (labels[k], round(match.score, 3)) if k is not None else ("", 0.0)
+            row[path] = Filled(value, why, label, score, text, _first(cell.places) if cell else None)
+    return [row for row in out if any(cell.text for cell in row.values())], "", chosen
+
+
+def _why_not(column: int | None, text: str, entry: Mapping[str, Any]) -> str:
+    if column is None:
+        return "no column is like it"
+    return f"{text!r} is no {entry['type']}" if text else "its cell is empty"
+
+
+def _fits(entry: Mapping[str, Any], table: Table, column: int) -> float:
+    """How well the values of a column are of the kind of a property: 1, or less where most are not."""
+    if entry["type"] == "string" and entry.get("format") != "date":
+        return 1.0
+    texts = [c.text for c in table.cells if c.column == column and c.row >= table.header_rows and c.text]
+    mark = decimal_mark([bare_of(text) for text in texts])
+    good = sum(_plain(entry["type"], entry.get("format"), text, mark) is not None for text in texts)
+    return 1.0 if not texts or 2 * good >= len(texts) else 0.85
