@@ -54,8 +54,11 @@ if TYPE_CHECKING:
     from .bench import benchmark
     from .collection import convert, stream, survey
     from .emit import load
+    from .filling import fields
+    from .finding import find
     from .looking import look
     from .pipeline import read, read_table
+    from .recipes import apply_recipe, load_recipe
     from .scan import Recognition
 
 __version__ = "0.1.0"
@@ -64,6 +67,7 @@ __version__ = "0.1.0"
 _LATER = {
     "read": "pipeline", "read_table": "pipeline", "convert": "collection", "stream": "collection",
     "survey": "collection", "benchmark": "bench", "look": "looking", "load": "emit", "Recognition": "scan",
+    "fields": "filling", "find": "finding", "load_recipe": "recipes", "apply_recipe": "recipes",
 }  # fmt: skip
 
 
@@ -80,6 +84,6 @@ __all__ = [
     "Document", "Field", "Fields", "Figure", "Finding", "Footnote", "Formula", "Furniture", "Heading",
     "ListBlock", "ListItem", "LockedPdf", "Mark", "MissingPage", "MissingSource", "NoRoom", "NotPdf",
     "PageSize", "Paragraph", "Place", "Recognition", "RefusedSource", "SourceError", "StoppedSource",
-    "Table", "UnreachableSource", "UsageError", "WennakError", "benchmark", "convert", "load", "look",
-    "read", "read_table", "stream", "survey",
+    "Table", "UnreachableSource", "UsageError", "WennakError", "apply_recipe", "benchmark", "convert", "fields", "find", "load",
+    "load_recipe", "look", "read", "read_table", "stream", "survey",
 ]  # fmt: skip

@@ -17,11 +17,11 @@ _CHANGE = re.compile(
     re.I,
 )
 # A column is a sum or a difference of others where this share of its rows bears it out.
-_BORNE_OUT = 0.6
+BORNE_OUT = 0.6
 # Sums of rounded numbers may be off by half a unit of the last place for each of them.
 _HALF = 0.5
 # By column and row: a number and its decimal places, None for no number.
-_Numbers = list[list[tuple[float, int] | None]]
+Numbers = list[list[tuple[float, int] | None]]
 
 
 def total_rows(table: Table) -> list[int]:
@@ -47,7 +47,7 @@ def find_checks(table: Table) -> list[Check]:
     across = [c for c, label in enumerate(labels) if _TOTAL.search(label) or _CHANGE.search(label)]
     if not totals and not across:
         return []
-    numbers = _numbers(table)
+    numbers = numbers_of(table)
     out = [check for c in across for check in _column_checks(table, numbers, c, labels)]
     label = {c.row: c.text.casefold() for c in table.cells if c.column == 0}
     fitting: Counter[tuple[str, int]] = Counter()
@@ -79,11 +79,12 @@ def said_of(check: Check) -> str:
     where = {
         "sum": "the rows above sum to", "row sum": "the columns left of it sum to",
         "difference": "the two columns before it differ by",
+        "percentage": "the columns left of it give", "balance": "the balance before and its row give",
     }[check.kind]  # fmt: skip
     return f"{check.printed:g} is printed, {where} {check.expected:g}"
 
 
-def _column_checks(table: Table, numbers: _Numbers, column: int, labels: list[str]) -> list[Check]:
+def _column_checks(table: Table, numbers: Numbers, column: int, labels: list[str]) -> list[Check]:
     """Checks of a column of totals or changes, row by row, against the columns that it may be made of."""
     left = [c for c in range(column) if any(v is not None for v in numbers[c])]
     body = range(table.header_rows, table.rows)
@@ -106,7 +107,7 @@ def _column_checks(table: Table, numbers: _Numbers, column: int, labels: list[st
             expected, passed = _adds_up([(v * sign, p) for (v, p), sign in terms], printed)
             found.append(Check(kind, r, column, expected, printed[0], passed))
         best = max(best, found, key=_passed)
-    return best if len(best) > 1 and _passed(best) >= _BORNE_OUT * len(best) else []
+    return best if len(best) > 1 and _passed(best) >= BORNE_OUT * len(best) else []
 
 
 def _adds_up(parts: list[tuple[float, int]], printed: tuple[float, int]) -> tuple[float, bool]:
@@ -121,7 +122,7 @@ def _passed(checks: list[Check]) -> int:
     return sum(check.passed for check in checks)
 
 
-def _compare(numbers: _Numbers, rows: list[int], total: int) -> list[Check]:
+def _compare(numbers: Numbers, rows: list[int], total: int) -> list[Check]:
     """Checks of one total against the sums of some rows, in each column that holds numbers there."""
     out = []
     for column, values in enumerate(numbers):
@@ -134,13 +135,13 @@ def _compare(numbers: _Numbers, rows: list[int], total: int) -> list[Check]:
     return out
 
 
-def _numbers(table: Table) -> _Numbers:
+def numbers_of(table: Table) -> Numbers:
     """Of each column, the number in each row and its decimal places; None where there is none."""
     texts = [[""] * table.rows for _ in range(table.columns)]
     for cell in table.cells:
         if cell.row >= table.header_rows and cell.colspan == 1:
             texts[cell.column][cell.row] = cell.text
-    out: _Numbers = []
+    out: Numbers = []
     for column in texts:
         values = typed_column(column)
         kept = values.values if values.kind == "number" else [None] * table.rows

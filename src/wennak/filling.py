@@ -3,14 +3,16 @@
 from __future__ import annotations
 
 import datetime
+import json
 import re
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import asdict, dataclass, field
 from decimal import Decimal
+from pathlib import Path
 from typing import Any
 
 from .checks import total_rows
-from .errors import UsageError
+from .errors import UsageError, existing
 from .model import Document, Fields, Figure, Heading, ListBlock, Paragraph, Place, Table
 from .phrases import CLOSE, SAME_LABEL, Match, label_likeness, matched
 from .values import bare_of, date_of, decimal_mark, is_missing, number_of
@@ -63,6 +65,47 @@ class FilledSchema:
         return out
 
 
+def filled_json(filled: FilledSchema) -> str:
+    """Return a filled schema as one line of JSON: the values, and for each how it was come by."""
+    told = {
+        "document": filled.document,
+        "values": filled.values(),
+        "fields": {path: _told(entry) for path, entry in filled.fields.items()},
+        "records": {
+            path: [{name: _told(entry) for name, entry in row.items()} for row in rows]
+            for path, rows in filled.records.items()
+        },
+        "why": filled.why,
+    }
+    return json.dumps(told, ensure_ascii=False)
+
+
+def _told(entry: Filled) -> dict[str, Any]:
+    """An entry without what it does not say."""
+    return {name: value for name, value in asdict(entry).items() if name == "value" or value}
+
+
+def load_schema(path: str | Path) -> dict[str, Any]:
+    """Return the JSON Schema in a file. Raises MissingSource where there is none, UsageError for another."""
+    file = existing(path)
+    try:
+        schema = json.loads(file.read_text(encoding="utf-8"))
+    except (OSError, ValueError, RecursionError) as error:
+        raise UsageError(f"{path} is no JSON; name a file that holds a JSON Schema of an object.") from error
+    check_schema(schema)
+    return dict(schema)
+
+
+def check_schema(schema: object) -> None:
+    """Raise UsageError where a schema cannot be filled."""
+    if not isinstance(schema, Mapping):
+        raise UsageError("The schema needs to be that of an object, with properties.")
+    for path, entry in _wanted(schema, ""):
+        _names(path, entry)
+        if entry["type"] == "array":
+            _columns(entry)
+
+
 def _nested(out: dict[str, Any], path: str) -> dict[str, Any]:
     for name in path.split(".")[:-1]:
         out = out.setdefault(name, {})
@@ -87,6 +130,7 @@ def fields(document: Document, schema: Mapping[str, Any]) -> FilledSchema:
     whose columns match best, all columns matched at once. Nothing but what is printed comes out; what is not
     found is None and says why. Raises UsageError where the schema is none of an object.
     """
+    check_schema(schema)
     wanted = dict(_wanted(schema, ""))
     lists = {path: entry for path, entry in wanted.items() if entry.get("type") == "array"}
     out = FilledSchema(document.source)
@@ -247,14 +291,19 @@ def _number(number: Decimal) -> float | int:
     return int(number) if number == number.to_integral_value() else float(number)
 
 
+def _columns(entry: Mapping[str, Any]) -> list[tuple[str, Mapping[str, Any]]]:
+    """The columns that a list wants, by name."""
+    items = entry.get("items")
+    if not isinstance(items, Mapping) or items.get("type", "object") != "object":
+        raise UsageError("A list needs items of the type object, with a property for each column.")
+    return [(path, e) for path, e in _wanted(items, "") if e["type"] != "array"]
+
+
 def _records(
     document: Document, entry: Mapping[str, Any]
 ) -> tuple[list[dict[str, Filled]], str, Table | None]:
     """The rows of the table whose columns match a list best, or why there are none."""
-    items = entry.get("items")
-    if not isinstance(items, Mapping) or items.get("type", "object") != "object":
-        raise UsageError("A list needs items of the type object, with a property for each column.")
-    wanted = [(path, e) for path, e in _wanted(items, "") if e["type"] != "array"]
+    wanted = _columns(entry)
     names = [_names(path, e) for path, e in wanted]
     best: tuple[float, Table | None, list[Match]] = (0.0, None, [])
     for table in document.tables:

@@ -227,10 +227,11 @@ class Cell:
 class Check:
     """Arithmetic of a table: what cell (`row`, `column`) should hold and what it holds in print.
 
-    `kind`: the "sum" of rows above it, the "row sum" of columns left of it, the "difference" of two of them.
+    `kind`: the "sum" of rows above it, the "row sum" of columns left of it, the "difference" of two of them,
+    the "percentage" of a change or a share, the running "balance" of a column with the row before.
     """
 
-    kind: Literal["sum", "row sum", "difference"]
+    kind: Literal["sum", "row sum", "difference", "percentage", "balance"]
     row: int
     column: int
     expected: float

@@ -75,6 +75,11 @@ def word_likeness(a: str, b: str) -> float:
     return 1 - slips / max(len(a), len(b)) if slips <= min(room, 2) else 0.0
 
 
+def has_words(phrase: str) -> bool:
+    """Return whether a phrase holds a word, so that it can stand anywhere."""
+    return _WORD.search(phrase) is not None
+
+
 def stands(phrase: str, text: str, least: float = ALIKE) -> list[Stand]:
     """Return where a phrase stands in a text, from its start on; no two overlap.
 

@@ -16,6 +16,7 @@ from .layout import lay_out, structure
 from .measures import page_and_box, points
 from .model import Block, Box, Document, Finding, Table
 from .pages import page_numbers
+from .relations import find_relations
 from .scan import AS_NEEDED, Recognition, is_picture, recognised
 from .stretches import Stretch, read_stretch, table_of
 from .stubs import set_hierarchy
@@ -35,17 +36,31 @@ def read(
     """Read a PDF, or a picture of pages (PNG, JPEG, TIFF).
 
     `source` is a path, a URL (http, https, or of a bucket), the bytes of the file, or an open one; `pages`
-    chooses pages ("1-3,7", from 1; "last"; every page if None); `method` names the way tables are read;
-    `password` opens a locked file; `name` is what the document calls itself (the file's name if None);
-    `recognition` says which pages are read from their picture (those without text).
+    chooses pages ("1-3,7", from 1; "last"; "found:balance sheet" where a phrase stands; all if None);
+    `method` names the way tables are read; `password` opens a locked file; `name` is what the document calls
+    itself (the file's name if None); `recognition` says which pages are read from their picture (those
+    without text).
     Raises SourceError (its kinds say why) if the file cannot be read or has no such page, and UsageError
     for a method that does not exist.
     """
     reader = find_method(method)
     name, data = opened(source, name)
     with PdfFile(data, name, password) as pdf:
-        numbers = page_numbers(pages, pdf.page_count, name)
+        numbers = chosen_pages(pdf, pages, recognition)
         return document_of(pdf, read_stretch(pdf, numbers, reader, recognition))
+
+
+def chosen_pages(pdf: PdfFile, pages: str | None, recognition: Recognition = AS_NEEDED) -> list[int]:
+    """Return the numbers of the pages that `pages` chooses of a file; for a phrase it looks through them all.
+
+    Raises UsageError and MissingPage as `page_numbers` does.
+    """
+
+    def text(number: int) -> str:
+        (ink,) = recognised(pdf, [number], recognition)
+        return " ".join(lay_out(ink).words.texts)
+
+    return page_numbers(pages, pdf.page_count, pdf.name, text)
 
 
 def document_of(pdf: PdfFile, stretch: Stretch) -> Document:
@@ -149,5 +164,7 @@ def _corrected(table: Table, recognised: set[int]) -> list[Finding]:
 
 def _judge(table: Table) -> None:
     """Note what a whole table, over all its pages, says of itself: its sums, and which rows head others."""
-    table.checks = find_checks(table)
+    table.checks = sorted(
+        [*find_checks(table), *find_relations(table)], key=lambda check: (check.row, check.column)
+    )
     set_hierarchy(table)

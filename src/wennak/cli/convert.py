@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+import json
 import sys
 import tempfile
 from collections.abc import Iterator
@@ -25,6 +26,7 @@ from ..collection import (
 )
 from ..emit import LIMIT, EmitOptions, as_bytes, emit
 from ..errors import NoRoom, SourceError, UsageError
+from ..filling import fields, filled_json, load_schema
 from ..intake import Limits, find_sources
 from ..pipeline import DEFAULT_METHOD, read
 from ..scan import Recognition
@@ -52,10 +54,11 @@ NAMED = 10
 @click.option(
     "--as",
     "formats",
-    default="md",
-    show_default=True,
     metavar="FORMATS",
-    help="md, html, json, passages; several with commas.",
+    help="md, html, json, passages; several with commas; md if nothing is said.",
+)
+@click.option(
+    "--fields", "schema", metavar="FILE", help="JSON Schema to fill from each document (NAME.fields.json)."
 )
 @click.option(
     "--together", default="", metavar="NAMES", help=f"For the whole collection: {', '.join(FILES)}."
@@ -63,7 +66,9 @@ NAMED = 10
 @click.option(
     "--method", default=DEFAULT_METHOD, show_default=True, metavar="NAME", help="How tables are read."
 )
-@click.option("--pages", metavar="SPEC", help='Pages to read, such as "1-3,7" or "last"; all by default.')
+@click.option(
+    "--pages", metavar="SPEC", help='Pages to read: "1-3,7", "last", "found:PHRASE"; all by default.'
+)
 @click.option("--password", default="", help="Password of locked files.")
 @click.option("--page-marks", is_flag=True, help="Mark where pages begin (md, html).")
 @click.option("--records", is_flag=True, help="Write each row of a table with its headers (md, passages).")
@@ -117,7 +122,8 @@ def convert(
     sources: tuple[str, ...],
     from_list: str | None,
     out: str | None,
-    formats: str,
+    formats: str | None,
+    schema: str | None,
     together: str,
     method: str,
     pages: str | None,
@@ -146,13 +152,15 @@ def convert(
 
     A run that was stopped goes on with the same command: OUT/wennak-journal.sqlite says what is done.
     """
-    names = [f.strip() for f in formats.split(",") if f.strip()]
+    said = formats if formats is not None else "" if schema else "md"
+    names = [f.strip() for f in said.split(",") if f.strip()]
     whole = [f.strip() for f in together.split(",") if f.strip()]
     limits = Limits(size_limit << 20)
     try:
         settings = Settings(
             tuple(dict.fromkeys(names)), tuple(dict.fromkeys(whole)), method, pages, password,
             EmitOptions(page_marks, records, limit), pictures, recognition,
+            fields=json.dumps(load_schema(schema)) if schema else "",
         )  # fmt: skip
         named = named_sources(sources, from_list)
         if out is None:
@@ -201,7 +209,8 @@ def _to_standard_output(named: Iterator[str], settings: Settings, limits: Limits
     if settings.pictures:
         raise UsageError("Pictures need a folder to be written to; name it with --out.")
     found = list(itertools.islice((s for one in named for s in find_sources(one, limits)), 2))
-    if len(found) != 1 or len(settings.formats) != 1 or settings.together:
+    outputs = len(settings.formats) + bool(settings.fields)
+    if len(found) != 1 or outputs != 1 or settings.together:
         raise UsageError("Several documents or formats need a folder to be written to; name it with --out.")
     with tempfile.TemporaryDirectory(prefix="wennak-") as folder:
         path = found[0].fetch(Path(folder), limits)
@@ -215,8 +224,10 @@ def _to_standard_output(named: Iterator[str], settings: Settings, limits: Limits
     for finding in document.findings:
         if finding.code in TOLD:
             click.echo(f"{finding.message}.", err=True)
-    text = emit(document, settings.formats[0], settings.options)
-    click.echo(as_bytes(text), nl=False)
+    if settings.fields:
+        click.echo(filled_json(fields(document, json.loads(settings.fields))))
+    else:
+        click.echo(as_bytes(emit(document, settings.formats[0], settings.options)), nl=False)
 
 
 def _summary(summary: Summary, count: Count, failures: list[tuple[str, str]], out: str) -> Iterator[str]:

@@ -14,7 +14,9 @@ from .recognising import recognition_options
 @click.command()
 @click.argument("source", metavar="SOURCE")
 @click.option("--out", required=True, metavar="FOLDER", help="Folder to write to.")
-@click.option("--pages", metavar="SPEC", help='Pages to draw, such as "1-3,7" or "last"; all by default.')
+@click.option(
+    "--pages", metavar="SPEC", help='Pages to draw: "1-3,7", "last", "found:PHRASE"; all by default.'
+)
 @click.option(
     "--method", default=DEFAULT_METHOD, show_default=True, metavar="NAME", help="How tables are read."
 )

@@ -10,6 +10,7 @@ COMMANDS = {
     "survey": "Look over a collection: what lies there, how hard it is, what to do about it.",
     "convert": "Turn PDFs into Markdown, HTML, JSON or passages for retrieval.",
     "tables": "List the tables of a document, print one, compare methods, or save them.",
+    "find": "Say where a phrase stands: headings, captions, cells, text.",
     "look": "Draw pages with what was read on them, beside the result.",
     "recipe": "Save what was learnt on a document: draft a recipe, try, apply, see what drifted.",
     "truth": "Make ground truth: draft it, check it by hand, take it in, see what is checked.",

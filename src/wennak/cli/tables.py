@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import functools
+import sys
 from collections.abc import Callable, Collection, Sequence
 from pathlib import Path
 
@@ -28,12 +29,15 @@ COMPARED = ("combined", "ruled", "spaced", "plain")
 
 @click.command()
 @click.argument("source", metavar="SOURCE")
-@click.option("--pages", metavar="SPEC", help='Pages to read, such as "1-3,7" or "last"; all by default.')
+@click.option(
+    "--pages", metavar="SPEC", help='Pages to read: "1-3,7", "last", "found:PHRASE"; all by default.'
+)
 @click.option(
     "--method", default=DEFAULT_METHOD, show_default=True, metavar="NAME", help="How tables are read."
 )
 @click.option("--password", default="", help="Password of a locked file.")
 @click.option("--show", type=click.IntRange(1), metavar="N", help="Print table N, doubtful cells marked.")
+@click.option("--checks", is_flag=True, help="Say which sums, changes, shares and balances come out.")
 @click.option("--compare", is_flag=True, help="Print what each method reads, differences marked.")
 @click.option(
     "--region", metavar="PAGE,LEFT,TOP,RIGHT,BOTTOM", help="Read this place as one table (pt, mm, in, %)."
@@ -53,7 +57,7 @@ COMPARED = ("combined", "ruled", "spaced", "plain")
               help="Set total rows off by an empty row (csv, tsv, xlsx).")  # fmt: skip
 @recognition_options
 def tables(
-    source: str, pages: str | None, method: str, password: str, show: int | None, compare: bool,
+    source: str, pages: str | None, method: str, password: str, show: int | None, checks: bool, compare: bool,
     region: str | None, cuts: str, header_rows: int | None, save: str | None, formats: str, totals: str,
     recognition: Recognition,
 ) -> None:  # fmt: skip
@@ -76,6 +80,8 @@ def tables(
             found = read(source, pages, method, password, recognition=recognition).tables
         if save:
             _save(found, Path(source), Path(save), names, totals == "apart")
+        elif checks:
+            sys.exit(3 if _check(found) else 0)
         elif show or region:
             _print(console, _chosen(found, show or 1), show or 1)
         else:
@@ -117,6 +123,29 @@ def _list(console: Console, found: Sequence[Table]) -> None:
         )  # fmt: skip
     console.print(shown)
     console.print("Print one with --show N; save them with --save FOLDER --as csv,xlsx.")
+
+
+def _check(found: Sequence[Table]) -> int:
+    """Say what adds up in the tables, and what does not; return how many things do not."""
+    wrong = 0
+    for number, table in enumerate(found, start=1):
+        if not table.checks:
+            continue
+        click.echo(f"Table {number}, page {table.places[0].page}: {table.caption or '(no caption)'}")
+        for kind in dict.fromkeys(check.kind for check in table.checks):
+            own = [check for check in table.checks if check.kind == kind]
+            click.echo(f"  {kind}: {sum(check.passed for check in own)} of {len(own)} right")
+        for check in table.checks:
+            if not check.passed:
+                wrong += 1
+                label = next((c.text for c in table.cells if c.row == check.row and c.column == 0), "")
+                at = f"row {check.row + 1}, column {check.column + 1}" + (f" ({label})" if label else "")
+                click.echo(f"  {at}: {said_of(check)}")
+    if not any(table.checks for table in found):
+        click.echo("No table holds sums, changes, shares or balances that could be checked.")
+    else:
+        click.echo(f"{wrong} {'does' if wrong == 1 else 'do'} not come out.")
+    return wrong
 
 
 def _print(console: Console, table: Table, number: int) -> None:

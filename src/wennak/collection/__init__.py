@@ -14,6 +14,7 @@ from ..pipeline import DEFAULT_METHOD
 from ..scan import AS_NEEDED, Recognition
 from .data import Recipes, earlier_rows
 from .drift import stream_drift
+from .found import stream_hits
 from .journal import JOURNAL, Journal, Summary
 from .run import Event, Plan, Reading, Run
 from .settings import Settings
@@ -93,5 +94,5 @@ def begin(
 __all__ = [
     "FILES", "JOURNAL", "Event", "Journal", "Outcome", "Output", "Plan", "Processes", "Reading", "Recipes",
     "Run", "Settings", "Summary", "Survey", "WorkerLimits", "Workers", "begin", "convert", "default_workers",
-    "earlier_rows", "stream", "stream_drift", "survey", "why_failed",
+    "earlier_rows", "stream", "stream_drift", "stream_hits", "survey", "why_failed",
 ]  # fmt: skip

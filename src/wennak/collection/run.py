@@ -19,7 +19,7 @@ from .journal import Entry, Journal, Summary
 from .settings import Settings
 from .store import PARTS, WORK, Store
 from .tasks import NO_ROOM, SLICE, Begun, Outcome, Task, convert_document, failed, join_pieces, read_on
-from .together import FILES, PART_OF, part_name, write_together
+from .together import FIELDS, FIELDS_FILE, FILES, PART_OF, part_name, write_together
 from .workers import WORKER_LIMITS, ThisProcess, WorkerLimits, Workers, why_lost
 
 # So many sources are looked at ahead of the work, beside two for each worker.
@@ -332,6 +332,9 @@ class Run:
             path = folder / FILES[name]
             write_together(name, self._parts(PART_OF[name]), path)
             self._store.put(FILES[name], path)
+        if self._settings.fields:
+            write_together(FIELDS, self._parts(FIELDS), folder / FIELDS_FILE)
+            self._store.put(FIELDS_FILE, folder / FIELDS_FILE)
         recipes = self._settings.recipes
         if recipes is not None:
             parts = partial(self._parts, RECORDS)

@@ -9,7 +9,8 @@ from importlib.metadata import version
 
 from ..emit import FORMATS, PLAIN, EmitOptions, check_format
 from ..errors import UsageError
-from ..pages import page_numbers
+from ..filling import check_schema
+from ..pages import check_pages
 from ..pipeline import DEFAULT_METHOD
 from ..scan import AS_NEEDED, Recognition
 from ..tables import find_method
@@ -23,7 +24,7 @@ class Settings:
 
     `formats` are written for each document, `together` for the whole collection; `pages`, `method`,
     `password` and `recognition` are those of `wennak.read`; `pictures` saves figures as PNG files; `recipes`
-    are what documents are put to.
+    are what documents are put to; `fields` is a JSON Schema, as JSON, that is filled from each.
     Raises UsageError for what does not exist.
     """
 
@@ -36,6 +37,7 @@ class Settings:
     pictures: bool = False
     recognition: Recognition = AS_NEEDED
     recipes: Recipes | None = None
+    fields: str = ""
 
     def __post_init__(self) -> None:
         for name in self.formats:
@@ -44,8 +46,10 @@ class Settings:
             check_together(name)
         find_method(self.method)
         if self.pages is not None:
-            page_numbers(self.pages, 10**9)
-        if not (self.formats or self.together or self.recipes):
+            check_pages(self.pages)
+        if self.fields:
+            check_schema(json.loads(self.fields))
+        if not (self.formats or self.together or self.recipes or self.fields):
             raise UsageError(f"No format is named; choose from {', '.join(FORMATS)}.")
 
     def said(self) -> str:

@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import errno
 import hashlib
+import json
 import pickle
 import tempfile
 import time
@@ -17,18 +18,19 @@ from pathlib import Path
 from typing import Literal
 
 from ..emit import FORMATS, as_bytes, emit
+from ..filling import fields as fill
+from ..filling import filled_json
 from ..ink import PdfFile
 from ..intake import Source
 from ..looking import page_overlay, save_pictures
 from ..model import Document, Finding
-from ..pages import page_numbers
-from ..pipeline import document_of, opened
+from ..pipeline import chosen_pages, document_of, opened
 from ..stretches import Stretch, joined_stretches, read_stretch
 from ..tables import find_method
 from .data import RECORDS, REVIEW, data_findings, put_to, review_note
 from .settings import Settings
 from .store import PARTS, WORK, Store
-from .together import part, part_kinds, part_name
+from .together import FIELDS, part, part_kinds, part_name
 from .workers import why_failed
 
 # A worker hands a document back that it has read so long in (s), so that others can read on: at first, then.
@@ -164,7 +166,7 @@ def _converted(task: Task, source: Path | bytes, split: bool) -> Outcome | Begun
     settings = task.settings
     name, data = opened(source, task.name)
     with PdfFile(data, name, settings.password) as pdf:
-        numbers = page_numbers(settings.pages, pdf.page_count, name)
+        numbers = chosen_pages(pdf, settings.pages, settings.recognition)
         enough = watch.over if split else lambda: False
         stretch = read_stretch(
             pdf, numbers, find_method(settings.method), settings.recognition, enough=enough
@@ -227,6 +229,10 @@ def _written(task: Task, source: Path | bytes, document: Document, watch: _Slice
         write(f"{task.stem}.{FORMATS[format][0]}", as_bytes(text))
     for kind in part_kinds(settings.together):
         write(f"{PARTS}/{part_name(kind, task.hash)}", part(kind, document, settings.options))
+    if settings.fields:
+        line = as_bytes(filled_json(fill(document, json.loads(settings.fields))) + "\n")
+        write(f"{task.stem}.fields.json", line)
+        write(f"{PARTS}/{part_name(FIELDS, task.hash)}", line)
     notes = list(document.findings)
     if settings.recipes is not None:
         applied, data = put_to(settings.recipes, document, source, settings.password)

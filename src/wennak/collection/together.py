@@ -21,6 +21,8 @@ from ..model import Document
 # By name: the file for the whole collection, and what each document gives to it.
 FILES = {"passages": "passages.jsonl", "csv": "tables.csv", "parquet": "tables.parquet"}
 PART_OF = {"passages": "passages", "csv": "cells", "parquet": "cells"}
+# What filled schemas of all documents are written to.
+FIELDS, FIELDS_FILE = "fields", "fields.jsonl"
 
 
 def check_together(name: str) -> None:
@@ -50,12 +52,12 @@ def part(kind: str, document: Document, options: EmitOptions) -> bytes:
 
 
 def write_together(name: str, parts: Iterable[bytes], path: Path) -> None:
-    """Write the parts of all documents as one file of a name in `FILES`."""
+    """Write the parts of all documents as one file of a name in `FILES`, or of `FIELDS`."""
     if name == "parquet":
         _write_parquet(parts, path)
         return
     with path.open("wb") as file:
-        if name == "passages":
+        if name in ("passages", FIELDS):
             for data in parts:
                 file.write(data)
         else:
