@@ -84,6 +84,6 @@ __all__ = [
     "Document", "Field", "Fields", "Figure", "Finding", "Footnote", "Formula", "Furniture", "Heading",
     "ListBlock", "ListItem", "LockedPdf", "Mark", "MissingPage", "MissingSource", "NoRoom", "NotPdf",
     "PageSize", "Paragraph", "Place", "Recognition", "RefusedSource", "SourceError", "StoppedSource",
-    "Table", "UnreachableSource", "UsageError", "WennakError", "apply_recipe", "benchmark", "convert", "fields", "find", "load",
-    "load_recipe", "look", "read", "read_table", "stream", "survey",
+    "Table", "UnreachableSource", "UsageError", "WennakError", "apply_recipe", "benchmark", "convert",
+    "fields", "find", "load", "load_recipe", "look", "read", "read_table", "stream", "survey",
 ]  # fmt: skip

@@ -18,6 +18,8 @@ _CHANGE = re.compile(
 )
 # A column is a sum or a difference of others where this share of its rows bears it out.
 BORNE_OUT = 0.6
+# A total is nearly a sum where it is off by no more than this share of it.
+NEARLY = 0.01
 # Sums of rounded numbers may be off by half a unit of the last place for each of them.
 _HALF = 0.5
 # By column and row: a number and its decimal places, None for no number.
@@ -39,7 +41,8 @@ def find_checks(table: Table) -> list[Check]:
     A total may sum the rows since the total before it, all rows above that are no totals, or the totals
     above. The reading that holds for most columns is the one that counts; columns where it fails are failed
     checks. A total that no reading fits in any column is judged as those with the same label are, if that
-    fits at least two of them; if not, it may sum something else, and is not judged. Columns whose header
+    fits at least two of them, or, where other totals come out, by a reading that it is near; if not, it may
+    sum something else, and is not judged. Columns whose header
     speaks of a total or of a change are compared likewise with the columns left of them.
     """
     totals = total_rows(table)
@@ -67,11 +70,20 @@ def find_checks(table: Table) -> list[Check]:
         else:
             unfitted.append((row, readings))
     for row, readings in unfitted:
-        for k, reading in enumerate(readings):
-            if fitting[label.get(row, ""), k] > 1:
-                out += reading
-                break
+        alike = [reading for k, reading in enumerate(readings) if fitting[label.get(row, ""), k] > 1]
+        # Where other totals come out, one that is nearly a sum is a sum with a mistake.
+        near = [r for r in readings if fitting and r and all(_is_slip(check, numbers) for check in r)]
+        out += next(iter(alike or near), [])
     return sorted(out, key=lambda check: (check.row, check.column))
+
+
+def _is_slip(check: Check, numbers: Numbers) -> bool:
+    """Whether a total is nearly what it should be, but farther off than rounding its terms can explain."""
+    printed = numbers[check.column][check.row]
+    terms = sum(v is not None for v in numbers[check.column][: check.row])
+    off = abs(check.expected - check.printed)
+    rounding = _HALF * terms * 10.0 ** -(printed[1] if printed else 0)
+    return rounding < off <= NEARLY * abs(check.expected)
 
 
 def said_of(check: Check) -> str:
@@ -81,7 +93,7 @@ def said_of(check: Check) -> str:
         "difference": "the two columns before it differ by",
         "percentage": "the columns left of it give", "balance": "the balance before and its row give",
     }[check.kind]  # fmt: skip
-    return f"{check.printed:g} is printed, {where} {check.expected:g}"
+    return f"{check.printed:.12g} is printed, {where} {check.expected:.12g}"
 
 
 def _column_checks(table: Table, numbers: Numbers, column: int, labels: list[str]) -> list[Check]:

@@ -13,12 +13,16 @@ from typing import Any
 
 from .checks import total_rows
 from .errors import UsageError, existing
+from .expected import with_expected_header
 from .model import Document, Fields, Figure, Heading, ListBlock, Paragraph, Place, Table
 from .phrases import CLOSE, SAME_LABEL, Match, label_likeness, matched
 from .values import bare_of, date_of, decimal_mark, is_missing, number_of
 
 # A label of a line of text, before its colon, is at most so long, in words.
 LABEL_WORDS = 7
+# Labels and values stand in turn in tables of no more columns; so many labels may be numbers (a year).
+MOST_COLUMNS = 6
+STRAY = 0.1
 # A table holds the records of a list where so many of their properties are columns of it.
 SHARE = 0.5
 _LABELLED = re.compile(r"^\s*([^:：]{2,80}?)\s*[:：]\s+(\S.*)$")
@@ -206,7 +210,7 @@ def _labelled(line: str, places: Sequence[Place]) -> Iterator[_Pair]:
 def _in_table(table: Table) -> Iterator[_Pair]:
     """Labels and values of a table that holds them in turn, and of cells that hold both."""
     grid = table.grid()
-    if table.columns % 2 == 0 and table.columns <= 6:
+    if _labels_alternate(table):
         for row in grid:
             for k in range(0, table.columns, 2):
                 label, value = row[k], row[k + 1]
@@ -219,6 +223,15 @@ def _in_table(table: Table) -> Iterator[_Pair]:
     for cell in table.cells:
         for line in cell.text.splitlines():
             yield from _labelled(line, cell.places)
+
+
+def _labels_alternate(table: Table) -> bool:
+    """Whether every other column, from the first on, holds labels: hardly a number among them."""
+    if table.columns % 2 or table.columns > MOST_COLUMNS:
+        return False
+    labels = [bare_of(c.text) for c in table.cells if c.text and c.column % 2 == 0]
+    numbers = sum(text[-1:].isdigit() and number_of(text, ".") is not None for text in labels)
+    return bool(labels) and numbers <= STRAY * len(labels)
 
 
 def _singles(
@@ -306,13 +319,15 @@ def _records(
     wanted = _columns(entry)
     names = [_names(path, e) for path, e in wanted]
     best: tuple[float, Table | None, list[Match]] = (0.0, None, [])
-    for table in document.tables:
+    origin: Table | None = None
+    for read in document.tables:
+        table = with_expected_header(read, names)
         labels = table.header_labels() if table.header_rows else []
         kinds = [[_fits(e, table, k) for k in range(len(labels))] for _, e in wanted]
         matches = matched(names, labels, SAME_LABEL, kinds)
         score = sum(m.score for m in matches if m.found is not None) / len(wanted)
         if score > best[0]:
-            best = score, table, matches
+            best, origin = (score, table, matches), read
     reached, chosen, matches = best
     if chosen is None or reached < SHARE:
         return [], "no table has columns like its properties", None
@@ -329,7 +344,7 @@ def _records(
             why = "" if value is not None else _why_not(k, text, e)
             label, score = (labels[k], round(match.score, 3)) if k is not None else ("", 0.0)
             row[path] = Filled(value, why, label, score, text, _first(cell.places) if cell else None)
-    return [row for row in out if any(cell.text for cell in row.values())], "", chosen
+    return [row for row in out if any(cell.text for cell in row.values())], "", origin
 
 
 def _why_not(column: int | None, text: str, entry: Mapping[str, Any]) -> str:

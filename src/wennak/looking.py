@@ -43,7 +43,7 @@ def look(
         names[number] = f"page-{number}.png"
         picture.save(folder / names[number])
     index = folder / "index.html"
-    write_whole(index, look_page(document, names))
+    write_whole(index, look_page(document, names, str(source)))
     return [index, *(folder / name for name in names.values())]
 
 

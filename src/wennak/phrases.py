@@ -12,6 +12,8 @@ from dataclasses import dataclass
 ALIKE = 0.8
 # Labels at least so alike name one thing.
 SAME_LABEL = 0.75
+# One slip in so many letters is forgiven, in running text and in labels.
+SLIP, LABEL_SLIP = 4, 6
 # A match is ambiguous where another is as good but for so much.
 CLOSE = 0.08
 # Endings that make forms of one word, in English and German; what is left has so many letters.
@@ -52,8 +54,10 @@ def plain_word(text: str) -> str:
     return "".join(c for c in parts if not unicodedata.combining(c))
 
 
-def word_likeness(a: str, b: str) -> float:
+def word_likeness(a: str, b: str, slip: int = SLIP) -> float:
     """Return how alike two plain words are, 0..1; those with digits are equal or have nothing in common.
+
+    In `slip` letters there may be one that is wrong, missing or too many, and no more than two in all.
 
     >>> word_likeness("charges", "charge"), word_likeness("1998", "1999")
     (0.95, 0.0)
@@ -69,10 +73,9 @@ def word_likeness(a: str, b: str) -> float:
         return 0.95
     from rapidfuzz.distance import OSA
 
-    # One slip in four letters, and no more than two.
-    room = min(len(a), len(b)) // 4
-    slips = OSA.distance(a, b, score_cutoff=min(room, 2))
-    return 1 - slips / max(len(a), len(b)) if slips <= min(room, 2) else 0.0
+    room = min(len(a) // slip, len(b) // slip, 2)
+    slips = OSA.distance(a, b, score_cutoff=room)
+    return 1 - slips / max(len(a), len(b)) if slips <= room else 0.0
 
 
 def has_words(phrase: str) -> bool:
@@ -106,21 +109,25 @@ def stands(phrase: str, text: str, least: float = ALIKE) -> list[Stand]:
 
 
 def label_likeness(a: str, b: str) -> float:
-    """Return how alike two labels are, 0..1, whatever the order of their words; numbers in them must agree.
+    """Return how alike two labels are, 0..1: the share of their letters that stand in words which both have,
+    in whatever order; numbers in them must agree.
 
     >>> label_likeness("Amount due", "amount_due"), label_likeness("Year 2023", "Year 2024")
     (1.0, 0.0)
     """
-    from rapidfuzz import fuzz
-
     one, other = (_words_of(text) for text in (a, b))
     if [w for w in one if w.isdigit()] != [w for w in other if w.isdigit()]:
         return 0.0
     if not one or not other:
         return float(" ".join(a.split()) == " ".join(b.split()))
-    return max(
-        fuzz.ratio(" ".join(one), " ".join(other)), fuzz.ratio(" ".join(sorted(one)), " ".join(sorted(other)))
-    ) / 100  # fmt: skip
+    left, shared = list(other), 0.0
+    for word in one:
+        # Short labels differ by a letter and mean something else: a slip needs a longer word than in text.
+        alike, best = max(((word_likeness(word, w, LABEL_SLIP), w) for w in left), default=(0.0, ""))
+        if alike:
+            left.remove(best)
+            shared += alike * (len(word) + len(best))
+    return shared / sum(map(len, one + other))
 
 
 def matched(

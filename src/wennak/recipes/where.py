@@ -8,10 +8,11 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 
 from ..errors import UsageError, WennakError
+from ..expected import header_alike, with_expected_header
 from ..finding import Hit, find
 from ..model import Block, Cell, Document, Fields, Heading, Paragraph, Table, block_texts
 from ..pages import page_numbers
-from ..phrases import label_likeness, matched, stands
+from ..phrases import label_likeness, stands
 from ..pipeline import read_table
 from .model import Documents, Recipe, Region, Take, size_of
 
@@ -95,7 +96,9 @@ def find_table(
         tables = [t for t in tables if any(stands(near, text) for text in _context(document, t))]
         said.append(f"near {near!r}")
     if where.headers:
-        scores = [(headers_alike(where.headers, t), t) for t in tables]
+        names = [[header] for header in where.headers]
+        headed = [with_expected_header(t, names) for t in tables]
+        scores = [(header_alike(names, t), t) for t in headed]
         tables = [t for score, t in scores if score >= HEADERS_ALIKE]
         said.append(f"with headers like {', '.join(where.headers)}")
         if not tables and scores:
@@ -114,12 +117,6 @@ def find_table(
     return Found(_joined(parts), told)
 
 
-def headers_alike(wanted: Sequence[str], table: Table) -> float:
-    """Return how alike wanted headers and those of a table are, 0..1, on average over the wanted ones."""
-    labels = table.header_labels() if table.header_rows else []
-    return sum(m.score for m in matched([[w] for w in wanted], labels) if m.found is not None) / len(wanted)
-
-
 def _context(document: Document, table: Table) -> list[str]:
     """What stands around a table: its caption, the headings above it, the text before it."""
     headings: list[Heading] = []
@@ -136,7 +133,8 @@ def _context(document: Document, table: Table) -> list[str]:
 
 def _following(tables: Sequence[Table], table: Table) -> list[Table]:
     """The tables after one that have its headers, or as many columns and none."""
-    at = next(k for k, t in enumerate(tables) if t is table)
+    # A table whose header was told by what was expected is a copy that stands where it stood.
+    at = next(k for k, t in enumerate(tables) if t is table or t.places == table.places)
     out = []
     for other in tables[at + 1 :]:
         same = other.header_labels() == table.header_labels() if other.header_rows else True
