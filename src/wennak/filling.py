@@ -26,6 +26,8 @@ STRAY = 0.1
 # A table holds the records of a list where so many of their properties are columns of it.
 SHARE = 0.5
 _LABELLED = re.compile(r"^\s*([^:：]{2,80}?)\s*[:：]\s+(\S.*)$")
+# A label within a value: lines of a form that were joined.
+_ANOTHER = re.compile(r"\s[^\W\d_][^\W_]*[:：]\s")
 _TYPES = ("string", "number", "integer", "boolean", "array", "object", "null")
 
 
@@ -34,8 +36,8 @@ class Filled:
     """A value of a schema: None where it is missing, `why` then says so.
 
     `label` is what stands with it in print and `score` how alike that and the wanted label are, 0..1; `text`
-    is what is printed; `place` is where. Where others would have done nearly as well, `ambiguous` are their
-    labels and values.
+    is what is printed, `place` where, and `confidence` how sure the reading of its cell is, 0..1. Where
+    others would have done nearly as well, `ambiguous` are their labels and values.
     """
 
     value: str | int | float | bool | None
@@ -44,6 +46,7 @@ class Filled:
     score: float = 0.0
     text: str = ""
     place: Place | None = None
+    confidence: float = 1.0
     ambiguous: tuple[str, ...] = ()
 
 
@@ -124,6 +127,7 @@ class _Pair:
     text: str
     place: Place | None
     checked: bool | None = None
+    confidence: float = 1.0
 
 
 def fields(document: Document, schema: Mapping[str, Any]) -> FilledSchema:
@@ -144,8 +148,9 @@ def fields(document: Document, schema: Mapping[str, Any]) -> FilledSchema:
         taken |= {id(table)} if table is not None else set()
         if not out.why[path]:
             del out.why[path]
-    pairs = list(_pairs(document, taken))
     singles = [(path, entry) for path, entry in wanted.items() if path not in lists]
+    known = [name for path, entry in singles for name in _names(path, entry)]
+    pairs = list(_pairs(document, taken, _known_labels(known)))
     out.fields = dict(_singles(singles, pairs))
     return out
 
@@ -176,7 +181,13 @@ def _names(path: str, entry: Mapping[str, Any]) -> list[str]:
     return [name for name in own if name]
 
 
-def _pairs(document: Document, taken: set[int]) -> Iterator[_Pair]:
+def _known_labels(names: Sequence[str]) -> re.Pattern[str]:
+    """The pattern of the labels that are looked for, each before a colon."""
+    parts = sorted((r"\s+".join(map(re.escape, name.split())) for name in names), key=len, reverse=True)
+    return re.compile(rf"(?:^|(?<=\s))({'|'.join(parts) or '(?!)'})\s*[:：](?=\s)", re.I)
+
+
+def _pairs(document: Document, taken: set[int], known: re.Pattern[str]) -> Iterator[_Pair]:
     """Labels with their values: of forms, of lines of text, of tables that hold nothing else."""
     for block in document.blocks:
         match block:
@@ -186,28 +197,35 @@ def _pairs(document: Document, taken: set[int]) -> Iterator[_Pair]:
                     yield _Pair(entry.label.rstrip(" :"), entry.value, place, entry.checked)
             case Paragraph() | Heading() | Figure():
                 for line in block.text.splitlines():
-                    yield from _labelled(line, block.places)
+                    yield from _labelled(line, block.places, known)
             case ListBlock():
                 for item in block.items:
                     if item.label and block.style == "terms":
                         yield _Pair(item.label.rstrip(" :"), item.text, _first(item.places))
                     else:
-                        yield from _labelled(item.text, item.places)
+                        yield from _labelled(item.text, item.places, known)
             case Table() if id(block) not in taken:
-                yield from _in_table(block)
+                yield from _in_table(block, known)
 
 
 def _first(places: Sequence[Place]) -> Place | None:
     return places[0] if places else None
 
 
-def _labelled(line: str, places: Sequence[Place]) -> Iterator[_Pair]:
-    found = _LABELLED.match(line)
-    if found and len(found[1].split()) <= LABEL_WORDS:
-        yield _Pair(found[1], found[2].strip(), _first(places))
+def _labelled(line: str, places: Sequence[Place], known: re.Pattern[str]) -> Iterator[_Pair]:
+    """Labels and values of a line of text, several where lines of a form were joined to one."""
+    labels = list(known.finditer(line))
+    if not labels:
+        found = _LABELLED.match(line)
+        if found and len(found[1].split()) <= LABEL_WORDS:
+            yield _Pair(found[1], found[2].strip(), _first(places))
+        return
+    ends = [*(label.start() for label in labels[1:]), len(line)]
+    for label, end in zip(labels, ends, strict=True):
+        yield _Pair(label[1], line[label.end() : end].strip(), _first(places))
 
 
-def _in_table(table: Table) -> Iterator[_Pair]:
+def _in_table(table: Table, known: re.Pattern[str]) -> Iterator[_Pair]:
     """Labels and values of a table that holds them in turn, and of cells that hold both."""
     grid = table.grid()
     if _labels_alternate(table):
@@ -219,10 +237,12 @@ def _in_table(table: Table) -> Iterator[_Pair]:
                     continue
                 text = value.text if value is not None else ""
                 places = (value or label).places or label.places
-                yield _Pair(label.text.rstrip(" :"), " ".join(text.split()), _first(places))
+                sure = min(label.confidence, value.confidence if value is not None else 1.0)
+                said = " ".join(text.split())
+                yield _Pair(label.text.rstrip(" :"), said, _first(places), None, sure)
     for cell in table.cells:
         for line in cell.text.splitlines():
-            yield from _labelled(line, cell.places)
+            yield from _labelled(line, cell.places, known)
 
 
 def _labels_alternate(table: Table) -> bool:
@@ -264,11 +284,14 @@ def _singles(
         why = ""
         if _blank(pair):
             why = "it is not filled in"
+        elif _ANOTHER.search(pair.text) and entry["type"] == "string":
+            value, why = None, "another label stands within it"
         elif value is None:
             why = f"{pair.text!r} is no {entry['type']}"
         elif rivals:
             value, why = None, "several labels are as alike"
-        yield path, Filled(value, why, pair.label, round(score, 3), pair.text, pair.place, rivals)
+        known = (pair.label, round(score, 3), pair.text, pair.place, pair.confidence)
+        yield path, Filled(value, why, *known, rivals)
 
 
 def _blank(pair: _Pair) -> bool:
@@ -343,7 +366,8 @@ def _records(
             value = _plain(e["type"], e.get("format"), text, mark)
             why = "" if value is not None else _why_not(k, text, e)
             label, score = (labels[k], round(match.score, 3)) if k is not None else ("", 0.0)
-            row[path] = Filled(value, why, label, score, text, _first(cell.places) if cell else None)
+            place, sure = (_first(cell.places), cell.confidence) if cell else (None, 1.0)
+            row[path] = Filled(value, why, label, score, text, place, sure)
     return [row for row in out if any(cell.text for cell in row.values())], "", origin
 
 

@@ -12,7 +12,7 @@ from dataclasses import dataclass
 from decimal import Decimal
 
 # What stands for no value.
-_MISSING = re.compile(r"^(|[-–—−]+|\.{1,3}|…|n\.?/?a\.?|:)$", re.I)
+_MISSING = re.compile(r"^(|[-–—−_]+|\.+|…+|n\.?/?a\.?|:)$", re.I)
 # Signs of currencies, before or after a number; and marks of notes after it.
 _SIGN = re.compile(r"[$€£¥]|\b(?:USD|EUR|GBP|CHF|SEK|NOK|DKK|kr)\b\.?")
 _NOTE = re.compile(r"[*†‡§¶⁰¹²³⁴⁵⁶⁷⁸⁹]+$")
@@ -90,7 +90,7 @@ def decimal_mark(texts: Sequence[str]) -> str:
 
 
 def is_missing(text: str) -> bool:
-    """Return whether a text stands for no value: nothing, dashes, points, "n/a"."""
+    """Return whether a text stands for no value: nothing, dashes, points, a line to write on, "n/a"."""
     return _MISSING.match(text) is not None
 
 

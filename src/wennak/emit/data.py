@@ -179,7 +179,7 @@ class SqlTable:
         except ImportError as error:
             raise UsageError(f"To write into databases: {SQL}") from error
         try:
-            sqlalchemy.make_url(address)
+            sqlalchemy.make_url(address).get_dialect()
         except sqlalchemy.exc.ArgumentError as error:
             raise UsageError(
                 f"{address!r} is no address of a database; write it like sqlite:///file.db."
@@ -199,7 +199,12 @@ def write_sql(
     import pandas as pd
     import sqlalchemy as sql
 
-    engine = sql.create_engine(to.address)
+    try:
+        engine = sql.create_engine(to.address)
+    except ImportError as error:
+        raise UsageError(
+            f"{to.address.split(':')[0]} needs a package that is not installed ({error})."
+        ) from error
     # SQLite knows no exact decimals; what it is given reads back as the nearest number.
     exact: Any = sql.Float() if engine.dialect.name == "sqlite" else sql.Numeric(_DIGITS, 10)
     kinds: dict[str, Any] = {"text": sql.Text(), "integer": sql.BigInteger(), "date": sql.Date()}
@@ -223,7 +228,7 @@ def write_sql(
                         frame[c.name] = frame[c.name].map(lambda v: None if v is None else float(v))
                 frame.to_sql(to.name, connection, if_exists="append", index=False, dtype=types)
                 count += len(chunk)
-    except (sql.exc.SQLAlchemyError, ImportError) as error:
+    except sql.exc.SQLAlchemyError as error:
         said = str(getattr(error, "orig", None) or error).splitlines()[0]
         raise UsageError(f"The table {to.name} cannot be written to ({said}).") from error
     finally:

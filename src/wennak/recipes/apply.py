@@ -43,9 +43,9 @@ class Applied:
 
     `problems` are sentences; with any of them the document belongs into the review folder. `unfit` says why
     the recipe is not for the document; then nothing else was done. `records` are the lines, `totals` the
-    total rows. `steps` tell what each line of the recipe did, `columns` what each column was matched with,
-    `verdicts` what became of the checks, `found` where the table was, `moved` what of it is not where or what
-    it was when the recipe was made.
+    total rows. `found` says where the table was, `moved` what of it is not where or what it was when the
+    recipe was made, `steps` what each line of the recipe did, `columns` what each column was matched with,
+    `matched` whether table and columns were found, `verdicts` what became of the checks.
     """
 
     recipe: str
@@ -63,6 +63,7 @@ class Applied:
     page: int = 0
     table: Table | None = None
     names: tuple[str, ...] = ()
+    matched: bool = False
 
     @property
     def good(self) -> bool:
@@ -124,6 +125,7 @@ def apply_recipe(
     records = _values(recipe, rowset, out)
     if records is None:
         return out
+    out.matched = True
     out.totals = [r for r in records if r.kind == "total"]
     out.records = [r for r in records if r.kind != "total"]
     outside = {name: plain_value(text) for name, text in out.taken.items()}
@@ -146,14 +148,15 @@ def apply_fitting(
     earlier: Sequence[Mapping[str, Value]] | None = None,
     password: str = "",
 ) -> Applied:
-    """Apply the recipe that is for a document; where several are, the first with nothing wrong.
+    """Apply the recipe that is for a document; where several are, the first that finds its table and columns.
 
-    Where none is, the answer's `unfit` says for each of them why not.
+    Whether its checks hold does not matter: what one recipe refuses must not slip in by another. Where none
+    is for the document, the answer's `unfit` says for each of them why not.
     """
     tried = []
     for recipe in recipes:
         applied = apply_recipe(recipe, document, source, earlier, password)
-        if applied.good:
+        if applied.matched:
             return applied
         tried.append(applied)
     meant = [applied for applied in tried if not applied.unfit]
