@@ -2,12 +2,20 @@
 
 from __future__ import annotations
 
+import csv
+import io
 import json
 import random
 import shutil
+import sqlite3
 import unittest
 from collections.abc import Sequence
+from decimal import Decimal
 from typing import Any
+
+import openpyxl
+import pandas as pd
+import pikepdf
 
 import wennak
 from tests.support import DEMO, InFolder, browser, run, text_pdf, words
@@ -206,6 +214,103 @@ class TestFields(InFolder):
                 self.assertEqual(result.returncode, 2, result.stderr)
                 self.assertIn(said, result.stderr)
                 self.assertNotIn("Traceback", result.stderr)
+
+
+class TestInteractiveForms(unittest.TestCase):
+    """What a form holds counts where something else is drawn."""
+
+    def form(self, **changed: str) -> bytes:
+        try:
+            from reportlab.pdfgen.canvas import Canvas
+        except ImportError as error:
+            self.skipTest(f"drawing needs the extra dev: {error}")
+        out = io.BytesIO()
+        canvas = Canvas(out)
+        canvas.setFont("Helvetica", 11)
+        texts = (("vessel", "Vessel:", "Selkie", 700), ("hours", "Running hours:", "9871", 660))
+        for name, label, value, y in texts:
+            canvas.drawString(72, y, label)
+            canvas.acroForm.textfield(
+                name=name, tooltip=label, value=value, x=180, y=y - 6, width=150, height=20
+            )
+        canvas.drawString(72, 620, "Port:")
+        ports = ["Oskay", "Tarnvoe"]
+        canvas.acroForm.choice(name="port", value="Oskay", options=ports, x=180, y=614, width=150, height=20)
+        for name, label, checked, y in (
+            ("belts", "Belts sound", True, 583),
+            ("stop", "Stop tested", False, 553),
+        ):
+            canvas.acroForm.checkbox(name=name, checked=checked, x=72, y=y - 3, size=14)
+            canvas.drawString(95, y, label)
+        canvas.save()
+        with pikepdf.open(io.BytesIO(out.getvalue())) as pdf:
+            for widget in pdf.pages[0].Annots:
+                if str(widget.T) in changed:
+                    widget.V = pikepdf.String(changed[str(widget.T)])
+            again = io.BytesIO()
+            pdf.save(again)
+        return again.getvalue()
+
+    def values(self, data: bytes) -> tuple[dict[str, Any], list[str]]:
+        document = wennak.read(data)
+        schema = {"properties": {
+            "vessel": {"type": "string"}, "running_hours": {"type": "number"}, "port": {"type": "string"},
+            "belts": {"type": "boolean", "title": "Belts sound"},
+            "stop": {"type": "boolean", "title": "Stop tested"},
+        }}  # fmt: skip
+        return wennak.fields(document, schema).values(), [f.message for f in document.findings]
+
+    def test_what_is_drawn_is_what_the_form_holds(self) -> None:
+        expected = {"vessel": "Selkie", "running_hours": 9871, "port": "Oskay", "belts": True, "stop": False}
+        self.assertEqual(self.values(self.form()), (expected, []))
+
+    def test_the_form_counts_where_they_differ_and_a_finding_says_so(self) -> None:
+        values, findings = self.values(self.form(hours="9,902"))
+        self.assertEqual(values["running_hours"], 9902)
+        self.assertEqual(findings, [
+            'in "Running hours:" on page 1 "9871" is drawn, but the form holds "9,902", which counts'
+        ])  # fmt: skip
+
+
+class TestStores(InFolder):
+    def test_typed_values_are_those_in_print(self) -> None:
+        kinds = "csv,xlsx,parquet"
+        paper = DEMO / "yearly-accounts.pdf"
+        result = run("tables", paper, "--save", self.folder, "--typed", "--as", kinds, "--red")
+        self.assertEqual(result.returncode, 0, result.stderr)
+        with (self.folder / "yearly-accounts-1.csv").open(encoding="utf-8", newline="") as file:
+            rows = list(csv.DictReader(file))
+        (table,) = wennak.read(paper).tables
+        printed = {(c.row, c.column): c.text for c in table.cells}
+        for row in rows:
+            for k, name in enumerate(("column 1", "This year", "Last year")):
+                text = printed.get((int(row["row"]) - 1, k), "")
+                bare = "".join(c for c in text if c not in ",€() ") if k else text
+                self.assertEqual(row[name].lstrip("-"), bare)
+                self.assertEqual(row[name].startswith("-"), "(" in text and k > 0)
+        book = openpyxl.load_workbook(self.folder / "yearly-accounts-1.xlsx")
+        self.assertEqual(book.sheetnames, ["lines", "totals"])
+        self.assertIn("[Red]", book["lines"]["B3"].number_format)
+        frame = pd.read_parquet(self.folder / "yearly-accounts-1.parquet")
+        said = [None if not row["This year"] else Decimal(row["This year"]) for row in rows]
+        self.assertEqual([None if v is None else Decimal(v) for v in frame["This year"]], said)
+
+    def test_rows_in_a_database_are_replaced_not_doubled(self) -> None:
+        for name, count in (("fares-circular", 7), ("fares-circular", 7), ("fares-poster", 14)):
+            into = f"sqlite:///{self.folder}/f.db#fares"
+            result = run("tables", DEMO / f"{name}.pdf", "--show", 1, "--into", into)
+            self.assertEqual(result.returncode, 0, result.stderr)
+            with sqlite3.connect(self.folder / "f.db") as db:
+                self.assertEqual(db.execute("select count(*) from fares").fetchone(), (count,))
+        for said, *arguments in (
+            ("choose the one to write with --show", "--into", into),
+            ("has no column Kind", "--show", 2, "--into", into),
+            ("names no table of a database", "--show", 1, "--into", "f.db"),
+            ("There is no format 'md'", "--save", self.folder, "--typed", "--as", "md"),
+        ):
+            result = run("tables", DEMO / "fares-circular.pdf", *arguments)
+            self.assertEqual(result.returncode, 2)
+            self.assertIn(said, result.stderr)
 
 
 class TestArithmetic(InFolder):

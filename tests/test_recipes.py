@@ -6,9 +6,11 @@ import csv
 import json
 import random
 import re
+import shlex
 import shutil
 import sqlite3
 import subprocess
+import sys
 import unittest
 from decimal import Decimal
 from pathlib import Path
@@ -18,6 +20,7 @@ import openpyxl
 
 import wennak
 from tests.support import DEMO, InFolder, pdf_of, run
+from wennak.demo import write_collection
 from wennak.demo.scenario import Paper, Sheet, accounts, cells
 from wennak.demo.series import MISPRINTED, MONTHS, PARTED, RENAMED, charges
 from wennak.recipes import (
@@ -165,6 +168,17 @@ class TestYear(InFolder):
         self.assertEqual([Decimal(r["crowns"]) for r in ours], [Decimal(r["crowns"]) for r in theirs])
         for name in ("day", "vessel", "charge", "voucher"):
             self.assertEqual([r[name] for r in ours], [r[name] for r in theirs])
+
+    def test_the_library_does_the_same(self) -> None:
+        recipe = wennak.load_recipe(self.folder / "drifted.yaml")
+        outcomes = wennak.apply_recipes([recipe], self.folder / "ledgers", self.folder / "own")
+        self.apply("drifted.yaml")
+        for name in ("berth-charges.csv", "berth-charges-totals.csv", "review.csv"):
+            self.assertEqual(
+                (self.folder / "own" / name).read_bytes(), (self.folder / "data" / name).read_bytes()
+            )
+        refused = [o.name for o in outcomes if any(f.code == "review" for f in o.notes)]
+        self.assertEqual([MONTHS[int(name[-6:-4]) - 1] for name in refused], [PARTED, MISPRINTED])
 
     def test_drift_says_what_moved_and_what_broke(self) -> None:
         result = run("recipe", "drift", "recipe.yaml", "ledgers", cwd=self.folder)
@@ -641,6 +655,30 @@ class TestTypes(unittest.TestCase):
         self.assertEqual(
             self.values("{name: x, type: percent}", "12.5 %", "(3) %")[0], [Decimal("12.5"), Decimal(-3)]
         )
+
+
+class TestDocs(InFolder):
+    """What the reference says is true."""
+
+    TEXT = Path("docs/recipes.md").read_text(encoding="utf-8")
+
+    def test_its_recipes_can_be_read(self) -> None:
+        blocks = re.findall(r"^```yaml\n(.*?)^```$", self.TEXT, re.M | re.S)
+        self.assertEqual([read_recipe(block).name for block in blocks],
+                         ["berth-charges", "vendors", "entries", "freight"])  # fmt: skip
+        applied = apply_recipe(read_recipe(blocks[0]), wennak.read(LEDGERS[5]))
+        self.assertEqual(applied.problems, [])
+
+    def test_its_commands_and_its_code_run(self) -> None:
+        write_collection(self.folder)
+        commands = re.findall(r"^wennak (.*?)(?:   .*)?$", self.TEXT, re.M)
+        self.assertEqual(len(commands), 11)
+        codes = [run(*shlex.split(command), cwd=self.folder).returncode for command in commands]
+        # One month is refused, and two have drifted.
+        self.assertEqual(codes, [0, 0, 0, 0, 0, 3, 3, 0, 0, 0, 0])
+        (code,) = re.findall(r"^```python\n(.*?)^```$", self.TEXT, re.M | re.S)
+        done = subprocess.run([sys.executable, "-c", code], cwd=self.folder, capture_output=True, text=True)
+        self.assertEqual(done.returncode, 0, done.stderr)
 
 
 class TestOrigin(unittest.TestCase):

@@ -43,6 +43,8 @@ def main() -> None:
         printed = f"$ wennak tables {photo} --show 1\n{shown}"
         _picture(browser, _page(folder, "tables-photo", printed), OUT / "tables-photo.png")
         _collection(browser, folder)
+        _recipes(browser, folder)
+        _pointing(browser, folder)
         report = folder / "wennak-demo/benchmark/report.html"
         _picture(browser, report, OUT / "report.png")
         # The part of the report that shows tables, as someone sees it who asks for what the clerk typed.
@@ -83,6 +85,53 @@ def _collection(browser: str, folder: Path) -> None:
     told = [_wennak(folder, *arguments, expected=1) for _ in range(2)]
     printed = "".join(f"$ wennak {' '.join(arguments)}\n{one}\n" for one in told)
     _picture(browser, _page(folder, "collection", printed), OUT / "collection.png")
+
+
+def _recipes(browser: str, folder: Path) -> None:
+    """The ledger whose total was misprinted, tried, and the whole year."""
+    recipe, ledgers = "wennak-demo/recipes/berth-charges.yaml", "wennak-demo/ledgers"
+    tried = ("recipe", "try", recipe, f"{ledgers}/berth-charges-2031-11.pdf")
+    printed = f"$ wennak {' '.join(tried)}\n{_wennak(folder, *tried, expected=3)}"
+    _picture(browser, _page(folder, "recipe-try", printed), OUT / "recipe-try.png")
+    arguments = ("recipe", "apply", recipe, ledgers, "--out", "data")
+    printed = f"$ wennak {' '.join(arguments)}\n{_wennak(folder, *arguments, expected=3)}"
+    lines = (folder / "data/berth-charges.csv").read_text(encoding="utf-8").splitlines()[:9]
+    printed += "\n$ head -9 data/berth-charges.csv\n" + "\n".join(lines)
+    totals = (folder / "data/berth-charges-totals.csv").read_text(encoding="utf-8").splitlines()[:6]
+    printed += "\n\n$ head -6 data/berth-charges-totals.csv\n" + "\n".join(totals)
+    _picture(browser, _page(folder, "recipe-apply", printed), OUT / "recipe-apply.png")
+
+
+def _pointing(browser: str, folder: Path) -> None:
+    """A frame dragged over the first table of the fares, and its columns clicked."""
+    from selenium import webdriver
+    from selenium.webdriver import ActionChains
+    from selenium.webdriver.common.by import By
+
+    _wennak(folder, "look", "wennak-demo/papers/fares-circular.pdf", "--out", "look-point")
+    driver_path = shutil.which("chromedriver")
+    if driver_path is None:
+        sys.exit("No driver of Chromium was found; install chromium-driver to take pictures.")
+    options = webdriver.ChromeOptions()
+    options.binary_location = str(shutil.which(browser))
+    for argument in ("--headless=new", "--no-sandbox", "--window-size=1280,1400"):
+        options.add_argument(argument)
+    with webdriver.Chrome(options, webdriver.ChromeService(driver_path)) as driver:
+        driver.get((folder / "look-point/index.html").as_uri())
+        layer = driver.find_element(By.CSS_SELECTOR, ".stage svg")
+        wide, high = layer.size["width"], layer.size["height"]
+
+        def at(x: float, y: float) -> tuple[int, int]:
+            return round(x / 595.3 * wide - wide / 2), round(y / 841.9 * high - high / 2)
+
+        mouse = ActionChains(driver)
+        mouse.move_to_element_with_offset(layer, *at(68, 190)).click_and_hold()
+        mouse.move_to_element_with_offset(layer, *at(405, 337)).release().perform()
+        for x in (131, 193, 233, 270, 318):
+            ActionChains(driver).move_to_element_with_offset(layer, *at(x, 260)).click().perform()
+        driver.set_window_size(1280, 940)
+        driver.execute_script("window.scrollTo(0, 60)")
+        driver.save_screenshot(str(OUT / "look-point.png"))
 
 
 def _wennak(folder: Path, *args: str, expected: int = 0) -> str:

@@ -53,6 +53,7 @@ from .model import (
 if TYPE_CHECKING:
     from .bench import benchmark
     from .collection import convert, stream, survey
+    from .collection.data import apply_recipes
     from .emit import load
     from .filling import fields
     from .finding import find
@@ -68,6 +69,7 @@ _LATER = {
     "read": "pipeline", "read_table": "pipeline", "convert": "collection", "stream": "collection",
     "survey": "collection", "benchmark": "bench", "look": "looking", "load": "emit", "Recognition": "scan",
     "fields": "filling", "find": "finding", "load_recipe": "recipes", "apply_recipe": "recipes",
+    "apply_recipes": "collection.data",
 }  # fmt: skip
 
 
@@ -84,6 +86,6 @@ __all__ = [
     "Document", "Field", "Fields", "Figure", "Finding", "Footnote", "Formula", "Furniture", "Heading",
     "ListBlock", "ListItem", "LockedPdf", "Mark", "MissingPage", "MissingSource", "NoRoom", "NotPdf",
     "PageSize", "Paragraph", "Place", "Recognition", "RefusedSource", "SourceError", "StoppedSource",
-    "Table", "UnreachableSource", "UsageError", "WennakError", "apply_recipe", "benchmark", "convert",
-    "fields", "find", "load", "load_recipe", "look", "read", "read_table", "stream", "survey",
+    "Table", "UnreachableSource", "UsageError", "WennakError", "apply_recipe", "apply_recipes", "benchmark",
+    "convert", "fields", "find", "load", "load_recipe", "look", "read", "read_table", "stream", "survey",
 ]  # fmt: skip

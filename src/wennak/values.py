@@ -132,7 +132,7 @@ def number_of(text: str, mark: str) -> Decimal | None:
             or (other in whole and not re.match(rf"^\d{{1,3}}(\{other}\d{{3}})+$", whole))
         ):
             return None
-        digits = f"{whole.replace(other, '')}.{rest or '0'}"
+        digits = whole.replace(other, "") + (f".{rest}" if rest else "")
     value = Decimal(digits if digits[0] != "." else f"0{digits}")
     return -value if negative or match[1] in ("-", "−") else value
 

@@ -41,12 +41,15 @@ def demo(out: str) -> None:
     pages, tables = sum(o.pages for o in outcomes), sum(o.tables for o in outcomes)
     console.print(f"{len(papers)} made-up papers, {pages} pages, {tables} tables read.\n")
     print_run(console, results, summarise(results))
+    ledgers, forms, recipes = (folder / name for name in ("ledgers", "forms", "recipes"))
     places = {
         report: "which method reads best and why, every table beside its truth",
         folder / "converted": "the papers as Markdown, HTML and JSON",
         folder / "papers": "the PDFs, and beside each its true tables as HTML",
         folder / "scans": "a scan, a photograph, and a notice whose font names no characters",
         folder / "typed": "the tables as a clerk typed them, measured beside the methods",
+        ledgers: f"a year of ledgers: wennak recipe apply {recipes}/berth-charges.yaml {ledgers} --out data",
+        forms: f"three forms: wennak convert {forms} --fields {recipes}/inspection.json --out filled",
     }
     wide = max(len(str(p)) for p in places)
     lines = [

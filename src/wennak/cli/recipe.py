@@ -12,8 +12,9 @@ from rich.console import Console
 from rich.table import Table as Shown
 from rich.text import Text
 
-from ..collection import Plan, Recipes, Settings, WorkerLimits, begin, earlier_rows, stream_drift
-from ..collection.workers import Processes, default_workers
+from ..collection import Plan, Processes, Settings, WorkerLimits, begin, default_workers
+from ..collection.data import Recipes, earlier_rows
+from ..collection.drift import stream_drift
 from ..emit import SqlTable, write_whole
 from ..errors import NoRoom, SourceError, UsageError, WennakError
 from ..intake import Limits
@@ -202,10 +203,13 @@ def apply(
         f"{count_of(summary.done - review, 'document')} in the data, {review} for review, "
         f"{summary.failed} failed; see {out}.", err=True
     )  # fmt: skip
-    for name, said in run.reviewed[:NAMED]:
-        click.echo(f"  {name}: {said}.", err=True)
-    for name, _ in failures[:NAMED]:
-        click.echo(f"  {name} failed.", err=True)
+    why: dict[str, list[str]] = {}
+    for name, said in [*run.reviewed, *failures]:
+        why.setdefault(name, []).append(said)
+    for name, reasons in list(why.items())[:NAMED]:
+        click.echo("\n".join([f"  {name}", *(f"    {said.rstrip('.')}" for said in reasons)]), err=True)
+    if len(why) > NAMED:
+        click.echo(f"  and {len(why) - NAMED} more; all are in {out}/review.csv and the journal", err=True)
     sys.exit(3 if review else 1 if summary.failed else 0)
 
 

@@ -14,12 +14,25 @@ from rich.table import Table as Shown
 from rich.text import Text
 
 from ..checks import said_of, total_rows
-from ..emit import TABLE_FORMATS, table_bytes, write_whole
+from ..emit import (
+    DATA_FORMATS,
+    TABLE_FORMATS,
+    SqlTable,
+    check_parquet,
+    table_bytes,
+    table_data,
+    write_csv,
+    write_parquet,
+    write_sql,
+    write_whole,
+    write_xlsx,
+)
 from ..errors import UsageError
 from ..model import DOUBTFUL, Table
 from ..pipeline import DEFAULT_METHOD, read, read_table
 from ..scan import Recognition
 from .fail import failing
+from .progress import count_of
 from .recognising import recognition_options
 
 # So many of them are listed.
@@ -53,12 +66,21 @@ COMPARED = ("combined", "ruled", "spaced", "plain")
     metavar="FORMATS",
     help=f"{', '.join(TABLE_FORMATS)}.",
 )
+@click.option(
+    "--typed", is_flag=True,
+    help="Save numbers and days as such, where a whole column is certain; totals apart (csv, xlsx, parquet).",
+)  # fmt: skip
+@click.option("--red", is_flag=True, help="With --typed: negative numbers in red (xlsx).")
+@click.option(
+    "--into", metavar="URL#TABLE", help="Write the rows of a table into a database: sqlite:///file.db#fares."
+)
 @click.option("--totals", type=click.Choice(["inline", "apart"]), default="inline", show_default=True,
               help="Set total rows off by an empty row (csv, tsv, xlsx).")  # fmt: skip
 @recognition_options
 def tables(
     source: str, pages: str | None, method: str, password: str, show: int | None, checks: bool, compare: bool,
-    region: str | None, cuts: str, header_rows: int | None, save: str | None, formats: str, totals: str,
+    region: str | None, cuts: str, header_rows: int | None, save: str | None, formats: str, typed: bool,
+    red: bool, into: str | None, totals: str,
     recognition: Recognition,
 ) -> None:  # fmt: skip
     """List the tables of a document, print one, compare methods, or save them.
@@ -68,7 +90,8 @@ def tables(
     with failing(save or "The folder"):
         if (cuts or header_rows is not None) and not region:
             raise UsageError("--cuts and --header-rows need a place to read; name it with --region.")
-        names = _formats(formats)
+        names = _formats(formats, DATA_FORMATS if typed else TABLE_FORMATS)
+        target = SqlTable.of(into) if into else None
         console = Console(highlight=False)
         if compare:
             _compare(console, source, pages, password, recognition)
@@ -78,7 +101,11 @@ def tables(
             found = [read_table(source, region, parts, header_rows, password, recognition)]
         else:
             found = read(source, pages, method, password, recognition=recognition).tables
-        if save:
+        if target is not None:
+            _into(found, Path(source), target, show)
+        elif save and typed:
+            _save_typed(found, Path(source), Path(save), names, red)
+        elif save:
             _save(found, Path(source), Path(save), names, totals == "apart")
         elif checks:
             sys.exit(3 if _check(found) else 0)
@@ -88,13 +115,13 @@ def tables(
             _list(console, found)
 
 
-def _formats(text: str) -> list[str]:
+def _formats(text: str, known: Sequence[str]) -> list[str]:
     names = [name.strip() for name in text.split(",") if name.strip()]
     for name in names:
-        if name not in TABLE_FORMATS:
-            raise UsageError(
-                f"There is no format {name!r} for tables; choose from {', '.join(TABLE_FORMATS)}."
-            )
+        if name not in known:
+            raise UsageError(f"There is no format {name!r} for tables; choose from {', '.join(known)}.")
+    if "parquet" in names:
+        check_parquet()
     return names
 
 
@@ -259,5 +286,42 @@ def _save(found: Sequence[Table], source: Path, folder: Path, formats: Sequence[
             rows = gaps if whole else [gaps[number - 1]]
             write_whole(folder / f"{stem}.{name}", table_bytes(one, name, rows))
             count += 1
-    tables_count = f"{len(found)} table{'' if len(found) == 1 else 's'}"
-    click.echo(f"{tables_count} saved to {folder} in {count} file{'' if count == 1 else 's'}.", err=True)
+    _saved(len(found), folder, count)
+
+
+def _saved(tables: int, folder: Path, files: int) -> None:
+    said = f"{count_of(tables, 'table')} saved to {folder} in {count_of(files, 'file')}"
+    click.echo(f"{said}.", err=True)
+
+
+def _save_typed(
+    found: Sequence[Table], source: Path, folder: Path, formats: Sequence[str], red: bool
+) -> None:
+    """Save each table as files of typed values: a workbook has a sheet for lines and one for totals."""
+    if folder.exists() and not folder.is_dir():
+        raise UsageError(f"{folder} is a file; name a folder to write to.")
+    folder.mkdir(parents=True, exist_ok=True)
+    count = 0
+    for number, table in enumerate(found, start=1):
+        sheets = table_data(table, source.name, number)
+        stem = folder / f"{source.stem}-{number}"
+        for name in formats:
+            if name == "xlsx":
+                write_xlsx(stem.with_name(f"{stem.name}.xlsx"), sheets, red)
+                count += 1
+                continue
+            write = write_csv if name == "csv" else write_parquet
+            for sheet, (columns, rows) in sheets.items():
+                write(stem.with_name(f"{stem.name}{'-totals' * (sheet == 'totals')}.{name}"), columns, rows)
+                count += 1
+    _saved(len(found), folder, count)
+
+
+def _into(found: Sequence[Table], source: Path, target: SqlTable, number: int | None) -> None:
+    """Write the lines of one table into a database, in the place of what the document gave before."""
+    if number is None and len(found) != 1:
+        raise UsageError(f"{len(found)} tables were found; choose the one to write with --show N.")
+    chosen = number or 1
+    columns, rows = table_data(_chosen(found, chosen), source.name, chosen)["lines"]
+    count = write_sql(target, columns, rows, "document", [source.name])
+    click.echo(f"{count_of(count, 'row')} written to {target.name}.", err=True)

@@ -1,4 +1,7 @@
-"""Many documents: each converted on its own, so that one bad file never stops the rest."""
+"""Many documents: each converted on its own, so that one bad file never stops the rest.
+
+`cluster`, `data` and `drift` are entered by themselves: most runs need none of them, and need not load them.
+"""
 
 from __future__ import annotations
 
@@ -12,8 +15,6 @@ from ..errors import UsageError
 from ..intake import Named, all_sources
 from ..pipeline import DEFAULT_METHOD
 from ..scan import AS_NEEDED, Recognition
-from .data import Recipes, earlier_rows
-from .drift import stream_drift
 from .found import stream_hits
 from .journal import JOURNAL, Journal, Summary
 from .run import Event, Plan, Reading, Run
@@ -92,7 +93,7 @@ def begin(
 
 
 __all__ = [
-    "FILES", "JOURNAL", "Event", "Journal", "Outcome", "Output", "Plan", "Processes", "Reading", "Recipes",
-    "Run", "Settings", "Summary", "Survey", "WorkerLimits", "Workers", "begin", "convert", "default_workers",
-    "earlier_rows", "stream", "stream_drift", "stream_hits", "survey", "why_failed",
+    "FILES", "JOURNAL", "Event", "Journal", "Outcome", "Output", "Plan", "Processes", "Reading", "Run",
+    "Settings", "Summary", "Survey", "WorkerLimits", "Workers", "begin", "convert", "default_workers",
+    "stream", "stream_hits", "survey", "why_failed",
 ]  # fmt: skip

@@ -9,7 +9,8 @@ from __future__ import annotations
 import csv
 import datetime
 import json
-from collections.abc import Callable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from concurrent.futures import Executor
 from dataclasses import dataclass, field
 from decimal import Decimal
 from pathlib import Path
@@ -27,16 +28,18 @@ from ..emit import (
     write_xlsx,
 )
 from ..errors import UsageError, existing
+from ..intake import Named
 from ..model import Document, Finding
 from ..recipes import Applied, Recipe, Record, apply_fitting, fingerprint
 from ..recipes.formula import Value
 from ..recipes.model import NUMERIC
+from ..scan import AS_NEEDED, Recognition
+from .tasks import Outcome
+from .together import REVIEW
 
-# The findings of documents that go to the review folder, and of those whose layout has moved.
-REVIEW, MOVED = "review", "moved"
+# The code of findings that say what has moved.
+MOVED = "moved"
 REVIEW_FILE = "review.csv"
-# The kind of part that a document gives.
-RECORDS = "records"
 # The columns that say where a row comes from, behind those of the data.
 ORIGIN = (DataColumn("document"), DataColumn("page", "integer"), DataColumn("row", "integer"))
 
@@ -147,6 +150,38 @@ def _told(applied: Applied, record: Record) -> list[Any]:
     values = [record.values.get(name) for name in applied.names]
     plain = [v if v is None or isinstance(v, str) else str(v) for v in values]
     return [*plain, record.page, record.row, record.label]
+
+
+def apply_recipes(
+    recipes: Sequence[Recipe],
+    sources: Named | Iterable[Named],
+    out: str | Path,
+    workers: int | Executor = 1,
+    earlier: str | Path | None = None,
+    into: str | None = None,
+    password: str = "",
+    recognition: Recognition = AS_NEEDED,
+    fresh: bool = False,
+) -> list[Outcome]:
+    """Put every document to the recipe that is for it, and write the data and a review folder into `out`.
+
+    `sources`, `workers`, `fresh` and the answer are those of `convert`; documents for review have findings of
+    the code "review". `earlier` is the CSV of an earlier period, `into` a table of a database
+    ("sqlite:///file.db#table"). Raises UsageError as `convert` does, and for recipes that do not go together.
+    """
+    from . import Plan, Settings, begin
+    from .workers import chosen_workers
+
+    before = earlier_rows(earlier, recipes) if earlier is not None else None
+    chosen = Recipes(tuple(recipes), before, SqlTable.of(into) if into else None)
+    settings = Settings((), method=chosen.method, password=password, recognition=recognition, recipes=chosen)
+    plan = Plan(prune=True)
+    pool = chosen_workers(workers, plan.worker_limits)
+    run = begin(sources, out, settings, pool, plan, fresh=fresh)
+    try:
+        return [event for event in run.events() if isinstance(event, Outcome)]
+    finally:
+        pool.close()
 
 
 Parts = Callable[[], Iterator[bytes]]

@@ -14,12 +14,11 @@ from typing import Any
 
 from ..errors import NoRoom, SourceError
 from ..intake import LIMITS, FileSource, Limits, Source, content_hash
-from .data import RECORDS, REVIEW, write_data, write_into
 from .journal import Entry, Journal, Summary
 from .settings import Settings
 from .store import PARTS, WORK, Store
 from .tasks import NO_ROOM, SLICE, Begun, Outcome, Task, convert_document, failed, join_pieces, read_on
-from .together import FIELDS, FIELDS_FILE, FILES, PART_OF, part_name, write_together
+from .together import FIELDS, FIELDS_FILE, FILES, PART_OF, RECORDS, REVIEW, part_name, write_together
 from .workers import WORKER_LIMITS, ThisProcess, WorkerLimits, Workers, why_lost
 
 # So many sources are looked at ahead of the work, beside two for each worker.
@@ -337,6 +336,8 @@ class Run:
             self._store.put(FIELDS_FILE, folder / FIELDS_FILE)
         recipes = self._settings.recipes
         if recipes is not None:
+            from .data import write_data, write_into
+
             parts = partial(self._parts, RECORDS)
             for name in write_data(recipes, parts, folder):
                 self._store.put(name, folder / name)

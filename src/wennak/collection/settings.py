@@ -6,6 +6,7 @@ import hashlib
 import json
 from dataclasses import asdict, dataclass, field
 from importlib.metadata import version
+from typing import TYPE_CHECKING
 
 from ..emit import FORMATS, PLAIN, EmitOptions, check_format
 from ..errors import UsageError
@@ -14,8 +15,10 @@ from ..pages import check_pages
 from ..pipeline import DEFAULT_METHOD
 from ..scan import AS_NEEDED, Recognition
 from ..tables import find_method
-from .data import Recipes
 from .together import check_together
+
+if TYPE_CHECKING:
+    from .data import Recipes
 
 
 @dataclass(frozen=True, slots=True)

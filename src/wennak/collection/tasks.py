@@ -27,10 +27,9 @@ from ..model import Document, Finding
 from ..pipeline import chosen_pages, document_of, opened
 from ..stretches import Stretch, joined_stretches, read_stretch
 from ..tables import find_method
-from .data import RECORDS, REVIEW, data_findings, put_to, review_note
 from .settings import Settings
 from .store import PARTS, WORK, Store
-from .together import FIELDS, part, part_kinds, part_name
+from .together import FIELDS, RECORDS, REVIEW, part, part_kinds, part_name
 from .workers import why_failed
 
 # A worker hands a document back that it has read so long in (s), so that others can read on: at first, then.
@@ -235,6 +234,9 @@ def _written(task: Task, source: Path | bytes, document: Document, watch: _Slice
         write(f"{PARTS}/{part_name(FIELDS, task.hash)}", line)
     notes = list(document.findings)
     if settings.recipes is not None:
+        # Most runs know no recipes, and need not load what reads them.
+        from .data import data_findings, put_to, review_note
+
         applied, data = put_to(settings.recipes, document, source, settings.password)
         write(f"{PARTS}/{part_name(RECORDS, task.hash)}", data)
         notes += data_findings(applied)

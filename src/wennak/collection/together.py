@@ -23,6 +23,9 @@ FILES = {"passages": "passages.jsonl", "csv": "tables.csv", "parquet": "tables.p
 PART_OF = {"passages": "passages", "csv": "cells", "parquet": "cells"}
 # What filled schemas of all documents are written to.
 FIELDS, FIELDS_FILE = "fields", "fields.jsonl"
+# The kind of what documents give that were put to recipes; the folder, and the code of findings, of those
+# that a person has to look at.
+RECORDS, REVIEW = "records", "review"
 
 
 def check_together(name: str) -> None:

@@ -32,6 +32,7 @@ from .page import page_of
 from .passage import LIMIT, Passage, count_tokens, passages, to_passages
 from .sheets import guarded, to_csv, to_workbook
 from .survey import COLUMNS, SurveyRow, SurveyTotals, said, survey_csv, survey_html, survey_json
+from .typed import table_data
 
 
 @dataclass(frozen=True, slots=True)
@@ -172,6 +173,7 @@ __all__ = [
     "survey_html",
     "survey_json",
     "table_bytes",
+    "table_data",
     "table_html",
     "to_html",
     "to_json",

@@ -11,6 +11,7 @@ from typing import Any, Literal, Self, TypeVar
 import numpy as np
 import numpy.typing as npt
 
+from .forms import FormField
 from .navigation import StructureTree
 
 Floats = npt.NDArray[np.float64]
@@ -175,9 +176,10 @@ class PageInk:
     `width` and `height` are those of the page as seen, `texts` is what glyphs point into. `marks` gives tag
     and MCID (-1 for none) of each piece of marked content, `owners` the element of the structure `tree` that
     holds it (-1 for none; empty where there is no tree), `links` the box and target of each link to somewhere
-    else, `notes` a code and a sentence for each thing that could not be read. `source` says where its text
-    comes from: "text" that is drawn, or the "picture" of the page, which was turned by `turned` degrees
-    (counterclockwise about its middle) to stand level.
+    else, `form` the fields of a form, with rectangles as boxes of the page, `notes` a code and a sentence for
+    each thing that could not be read. `source` says where its text comes from: "text" that is drawn, or the
+    "picture" of the page, which was turned by `turned` degrees (counterclockwise about its middle) to stand
+    level.
     """
 
     number: int
@@ -194,6 +196,7 @@ class PageInk:
     tree: StructureTree | None = None
     owners: Ints = field(default_factory=lambda: np.empty(0, dtype=np.int64))
     links: Sequence[tuple[tuple[float, float, float, float], str]] = ()
+    form: Sequence[FormField] = ()
     notes: list[tuple[str, str]] = field(default_factory=list)
     source: Literal["text", "picture"] = "text"
     turned: float = 0.0

@@ -7,6 +7,7 @@ import functools
 import io
 import logging
 from collections.abc import Iterator
+from dataclasses import replace
 from pathlib import Path
 from types import TracebackType
 from typing import Any, Self
@@ -20,6 +21,7 @@ from .collected import Matrix
 from .content import Walk
 from .font import Font, TextTable, without_controls
 from .fonts import load_font
+from .forms import page_fields
 from .graphics import decode_graphics, decode_pictures
 from .navigation import OutlineItem, StructureTree, page_links, read_outline, read_structure
 from .streams import MAX_BYTES, TooLarge, unpacked
@@ -151,6 +153,10 @@ class PdfFile:
             owners=np.array(owners, dtype=np.int64),
             links=[
                 (_moved(rectangle, base), without_controls(target)) for rectangle, target in page_links(page)
+            ],
+            form=[
+                replace(entry, rectangle=_moved(entry.rectangle, base), value=without_controls(entry.value))
+                for entry in page_fields(page)
             ],
             notes=notes + collected.notes,
         )

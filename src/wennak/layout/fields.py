@@ -8,6 +8,7 @@ import numpy as np
 
 from ..ink import Bools, Floats, Ints
 from ..model import Box
+from .forms import form_fields
 from .page import FieldArea, PageLayout
 
 # A check box is a square of this size (em), its text begins at most so far (em) to its right.
@@ -35,15 +36,19 @@ def find_fields(layout: PageLayout) -> list[FieldArea]:
     """Return the fields of a page from top to bottom."""
     if not len(layout.words):
         return []
-    found = [*_check_boxes(layout), *_over_lines(layout)]
+    drawn = sorted([*_check_boxes(layout), *_over_lines(layout)], key=lambda f: _reading_order(f, layout.em))
     taken = np.zeros(len(layout.words), dtype=np.bool_)
     out = []
-    for area in sorted(found, key=lambda f: (round(f.box.y0 / layout.em), f.box.x0)):
+    for area in [*form_fields(layout), *drawn]:
         # No word stands in two fields.
         if not taken[area.words].any():
             taken[area.words] = True
             out.append(area)
-    return out
+    return sorted(out, key=lambda f: _reading_order(f, layout.em))
+
+
+def _reading_order(area: FieldArea, em: float) -> tuple[int, float]:
+    return round(area.box.y0 / em), area.box.x0
 
 
 def _check_boxes(layout: PageLayout) -> list[FieldArea]:

@@ -134,7 +134,8 @@ def _field_mark(layout: PageLayout, area: FieldArea) -> FieldMark:
     text, label, value = (
         " ".join(texts[i] for i in part.tolist()) for part in (area.words, area.label, area.value)
     )
-    return FieldMark(text, layout.place(area.box), area.box, label, value, area.checked)
+    shown = value if area.said is None else area.said
+    return FieldMark(text, layout.place(area.box), area.box, label, shown, area.checked)
 
 
 def _by_zone(layout: PageLayout) -> Ints:

@@ -20,13 +20,17 @@ DOT_REACH = (0.25, 2.2)
 
 @dataclass(slots=True)
 class FieldArea:
-    """A field: its box, all its words, those of its label and of its value; `checked` for a check box."""
+    """A field: its box, all its words, those of its label and of its value; `checked` for a check box.
+
+    `said` is the value that the form itself holds, where that is not what is drawn.
+    """
 
     box: Box
     words: Ints
     label: Ints
     value: Ints
     checked: bool | None
+    said: str | None = None
 
 
 @dataclass(slots=True)

@@ -131,7 +131,8 @@ def _adds_up(adds_up: AddsUp, lines: _Lines) -> tuple[list[str], str]:
                 right += 1
     if not right and not wrong:
         return [f"no total has the pattern {adds_up.totals}"], ""
-    return wrong, f"{right} total{'s' * (right != 1)} of {', '.join(adds_up.columns)} come out"
+    come = "total comes" if right == 1 else "totals come"
+    return wrong, f"{right} {come} out ({adds_up.totals} in {', '.join(adds_up.columns)})"
 
 
 def _each(text: str, scope: Scope, body: _Lines) -> tuple[list[str], str]:
