@@ -25,12 +25,12 @@ from ..collection import (
     why_failed,
 )
 from ..emit import LIMIT, EmitOptions, as_bytes, emit
-from ..errors import NoRoom, SourceError, UsageError
+from ..errors import UsageError
 from ..filling import fields, filled_json, load_schema
 from ..intake import Limits, find_sources
 from ..pipeline import DEFAULT_METHOD, read
 from ..scan import Recognition
-from .fail import fail
+from .fail import fail, failing
 from .progress import Count, count_of, duration, log
 from .recognising import recognition_options
 from .runs import Named, follow
@@ -156,7 +156,7 @@ def convert(
     names = [f.strip() for f in said.split(",") if f.strip()]
     whole = [f.strip() for f in together.split(",") if f.strip()]
     limits = Limits(size_limit << 20)
-    try:
+    with failing(str(out)):
         settings = Settings(
             tuple(dict.fromkeys(names)), tuple(dict.fromkeys(whole)), method, pages, password,
             EmitOptions(page_marks, records, limit), pictures, recognition,
@@ -173,12 +173,6 @@ def convert(
             sys.exit(_told(run, out, (sources, from_list), log_json))
         finally:
             chosen.close()
-    except UsageError as error:
-        fail(str(error), 2)
-    except (SourceError, NoRoom) as error:
-        fail(str(error), 1)
-    except OSError as error:
-        fail(f"{out} cannot be written to ({error.strerror or error}); name another folder.", 1)
 
 
 def _workers(count: int | None, cluster: str | None, limits: WorkerLimits) -> Workers:

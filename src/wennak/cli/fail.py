@@ -9,7 +9,7 @@ from typing import NoReturn
 
 import click
 
-from ..errors import SourceError, UsageError
+from ..errors import NoRoom, SourceError, UsageError
 
 
 def fail(said: str, code: int) -> NoReturn:
@@ -25,7 +25,7 @@ def failing(out: str) -> Iterator[None]:
         yield
     except UsageError as error:
         fail(str(error), 2)
-    except SourceError as error:
+    except (SourceError, NoRoom) as error:
         fail(str(error), 1)
     except OSError as error:
         fail(f"{out} cannot be written to ({error.strerror or error}); name another folder.", 1)

@@ -16,7 +16,7 @@ from ..collection import Plan, Processes, Settings, WorkerLimits, begin, default
 from ..collection.data import Recipes, earlier_rows
 from ..collection.drift import stream_drift
 from ..emit import SqlTable, write_whole
-from ..errors import NoRoom, SourceError, UsageError, WennakError
+from ..errors import UsageError, WennakError
 from ..intake import Limits
 from ..pipeline import DEFAULT_METHOD, read
 from ..recipes import (
@@ -30,7 +30,7 @@ from ..recipes import (
     load_recipes,
 )
 from ..scan import Recognition
-from .fail import fail, failing
+from .fail import failing
 from .progress import count_of
 from .recognising import recognition_options
 from .runs import follow
@@ -177,7 +177,7 @@ def apply(
     apart, and review/ with what fits no recipe or breaks a check: the reason, and a picture. The same command
     goes on where it stopped. The exit code is 3 where something is in the review folder.
     """
-    try:
+    with failing(out):
         recipes = load_recipes(recipe_file)
         before = earlier_rows(earlier, recipes) if earlier else None
         chosen = Recipes(tuple(recipes), before, SqlTable.of(into) if into else None)
@@ -191,12 +191,6 @@ def apply(
             follow(run, (sources, from_list), log_json)
         finally:
             pool.close()
-    except UsageError as error:
-        fail(str(error), 2)
-    except (SourceError, NoRoom) as error:
-        fail(str(error), 1)
-    except OSError as error:
-        fail(f"{out} cannot be written to ({error.strerror or error}); name another folder.", 1)
     summary, failures = run.ended
     review = {code: documents for code, _, documents in summary.findings}.get("review", 0)
     click.echo(

@@ -64,11 +64,15 @@ def convert(
     )  # fmt: skip
     plan = plan or Plan()
     chosen = chosen_workers(workers, plan.worker_limits)
-    run = begin(sources, out, settings, chosen, plan, fresh=fresh)
+    return outcomes(begin(sources, out, settings, chosen, plan, fresh=fresh), chosen)
+
+
+def outcomes(run: Run, workers: Workers) -> list[Outcome]:
+    """Follow a run to its end and return what became of each source; its workers are let go."""
     try:
         return [event for event in run.events() if isinstance(event, Outcome)]
     finally:
-        chosen.close()
+        workers.close()
 
 
 def begin(
@@ -95,5 +99,5 @@ def begin(
 __all__ = [
     "FILES", "JOURNAL", "Event", "Journal", "Outcome", "Output", "Plan", "Processes", "Reading", "Run",
     "Settings", "Summary", "Survey", "WorkerLimits", "Workers", "begin", "convert", "default_workers",
-    "stream", "stream_hits", "survey", "why_failed",
+    "outcomes", "stream", "stream_hits", "survey", "why_failed",
 ]  # fmt: skip

@@ -169,7 +169,7 @@ def apply_recipes(
     the code "review". `earlier` is the CSV of an earlier period, `into` a table of a database
     ("sqlite:///file.db#table"). Raises UsageError as `convert` does, and for recipes that do not go together.
     """
-    from . import Plan, Settings, begin
+    from . import Plan, Settings, begin, outcomes
     from .workers import chosen_workers
 
     before = earlier_rows(earlier, recipes) if earlier is not None else None
@@ -177,11 +177,7 @@ def apply_recipes(
     settings = Settings((), method=chosen.method, password=password, recognition=recognition, recipes=chosen)
     plan = Plan(prune=True)
     pool = chosen_workers(workers, plan.worker_limits)
-    run = begin(sources, out, settings, pool, plan, fresh=fresh)
-    try:
-        return [event for event in run.events() if isinstance(event, Outcome)]
-    finally:
-        pool.close()
+    return outcomes(begin(sources, out, settings, pool, plan, fresh=fresh), pool)
 
 
 Parts = Callable[[], Iterator[bytes]]

@@ -136,16 +136,6 @@ LOOKS: dict[str, tuple[float, float, list[tuple[Any, ...]]]] = {
             ("ALIGN", (2, 0), (-1, -1), "RIGHT"),
         ],
     ),
-    "berth-charges": (
-        9.5,
-        2.2,
-        [
-            ("FONT", (0, 0), (-1, 0), "Helvetica-Bold"),
-            ("LINEBELOW", (0, 0), (-1, 0), 0.8, colors.black),
-            ("LINEBELOW", (0, -1), (-1, -1), 0.8, colors.black),
-            ("ALIGN", (2, 0), (-1, -1), "RIGHT"),
-        ],
-    ),
     "yearly-accounts": (
         10,
         2.5,
@@ -176,6 +166,7 @@ LOOKS: dict[str, tuple[float, float, list[tuple[Any, ...]]]] = {
         ],
     ),
 }  # fmt: skip
+LOOKS["berth-charges"] = LOOKS["berth-ledger"]
 # Papers whose currency signs stand in columns of their own, left of the numbers.
 SIGNS_APART = {"yearly-accounts"}
 # Papers that are drawn by the plotting library, with text and nothing else.
