@@ -141,6 +141,8 @@ class TestYear(InFolder):
             ("cannot be written to", "--into", "sqlite:///other.db#charges"),
             ("is no address of a database", "--into", "nonsense://#x"),
             ("does not exist", "--earlier", "gone.csv"),
+            ("is no CSV file of an earlier run", "--earlier", "other.db"),
+            ("is no CSV file of an earlier run", "--earlier", "recipe.yaml"),
         ):
             with self.subTest(said):
                 result = self.apply("recipe.yaml", *more)
@@ -487,7 +489,7 @@ class TestMistakes(unittest.TestCase):
             ("type: money", "type: mony", "columns.5.type: 'mony' is not allowed; choose from 'text'"),
             ("type: money", "tipe: money", "columns.5.tipe: there is no such field; did you mean type?"),
             ("name: berth-charges", "nam: berth-charges", "name: is missing"),
-            ("name: berth-charges", "name: ../x", "name: '../x' has not the form"),
+            ("name: berth-charges", "name: ../x", "name: '../x' cannot name files"),
             ("rows: {at_least: 3}", "rows: {at_least: many}", "checks.1.rows.at_least: 'many' is no number"),
             ("rows: {at_least: 3}", "rows: {at_least: -3}", "is too small; the least is 0"),
             ("'^Subtotal'", "'^(Subtotal'", "checks.4.adds_up.totals: '^(Subtotal' is no regular expression"),

@@ -27,5 +27,8 @@ def failing(out: str) -> Iterator[None]:
         fail(str(error), 2)
     except (SourceError, NoRoom) as error:
         fail(str(error), 1)
+    except BrokenPipeError:
+        # Whoever read what is printed has read enough.
+        raise
     except OSError as error:
         fail(f"{out} cannot be written to ({error.strerror or error}); name another folder.", 1)

@@ -67,13 +67,16 @@ def draft(
     """
     with failing(out or "The recipe"):
         document = read(source, None, method, password, recognition=recognition)
+        if not document.tables:
+            raise UsageError(f"No table was found in {source}, of which a recipe could be made.")
         if number > len(document.tables):
             raise UsageError(f"There is no table {number}; {len(document.tables)} were found in {source}.")
         chosen = name or draft_name(document)
         path = Path(out or f"{chosen}.yaml")
         if path.exists():
             raise UsageError(f"{path} is there already; name another file with --out.")
-        write_whole(path, draft_recipe(document, document.tables[number - 1], chosen))
+        text = draft_recipe(document, document.tables[number - 1], chosen)
+        write_whole(path, text)
         click.echo(f"{path} written; read it through, then: wennak recipe try {path} {source}")
 
 

@@ -97,7 +97,10 @@ def earlier_rows(path: str | Path, recipes: Sequence[Recipe]) -> tuple[Mapping[s
     kinds = {c.name: c.kind for recipe in recipes for c in columns_of(recipe)}
     try:
         with file.open(encoding="utf-8", newline="") as text:
-            rows = list(csv.DictReader(text))
+            reader = csv.DictReader(text)
+            rows = list(reader)
+        if not set(kinds) & set(reader.fieldnames or ()):
+            raise ValueError("no column of the recipe")
         return tuple(
             {name: _value(kinds.get(name, "text"), v or None) for name, v in r.items()} for r in rows
         )

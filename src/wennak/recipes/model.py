@@ -80,7 +80,14 @@ def size_of(text: str) -> tuple[float, float]:
         raise ValueError(str(error)) from error
 
 
+def _file_name(text: str) -> str:
+    if not re.fullmatch(r"[A-Za-z0-9][\w.-]*", text):
+        raise ValueError(f"{text!r} cannot name files; use letters, digits, dashes and points")
+    return text
+
+
 Text = Annotated[str, Field(min_length=1)]
+FileName = Annotated[str, AfterValidator(_file_name)]
 Pattern = Annotated[str, AfterValidator(_pattern)]
 NamedGroups = Annotated[str, AfterValidator(_named_groups)]
 FormulaText = Annotated[str, AfterValidator(_formula)]
@@ -358,7 +365,7 @@ class Recipe(Section):
     """How the table of one layout becomes data: which documents, where, how to read, clean, check, write."""
 
     version: Literal["1"] = Field(alias="wennak-recipe")
-    name: Annotated[str, Field(pattern=r"^[A-Za-z0-9][\w.-]*$")]
+    name: FileName
     about: str = ""
     documents: Documents = Documents()
     table: Where = Where()
