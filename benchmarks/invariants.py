@@ -70,6 +70,8 @@ def _page(ink: PageInk, inked: Counter[str]) -> Iterator[str]:
     items, drafts, layout = read_page(ink, find_method("combined"))
     words = Counter(c for text in layout.words.texts for c in text if not c.isspace())
     inked += words
+    # What a form holds may come out in the place of what is drawn, and a finding says so.
+    inked.update(c for entry in ink.form for c in entry.value if not c.isspace())
     uses = Counter(w for d in drafts for w in [*(i for c in d.cells for i in c.words), *d.caption])
     if any(count > 1 for count in uses.values()):
         yield f"page {number}: words that are in two cells or captions"

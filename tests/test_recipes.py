@@ -242,6 +242,31 @@ class TestTryAndDraft(InFolder):
         self.assertEqual(again.returncode, 2)
         self.assertIn("is there already", again.stderr)
 
+    def test_a_draft_of_a_misprint_says_which_sum_does_not_come_out(self) -> None:
+        document = wennak.read(LEDGERS[MONTHS.index(MISPRINTED)])
+        text = draft_recipe(document, document.tables[0], "drafted")
+        self.assertIn("  - adds_up: {columns: [crowns], totals: '^Subtotal', per: group}\n", text)
+        self.assertIn("# It does not hold here: row 24: crowns is 22,117.65 in print", text)
+        self.assertIn("  # - adds_up: {columns: [crowns], totals: '^Total'}\n", text)
+        self.assertTrue(apply_recipe(read_recipe(text), document).good)
+
+    def test_two_tables_that_fit_need_a_number(self) -> None:
+        document = wennak.read(DEMO / "fares-circular.pdf")
+        text = "wennak-recipe: 1\nname: x\ntable: {near: Fares}\ncolumns:\n  - {name: Kind, needed: false}\n"
+        applied = apply_recipe(read_recipe(text), document)
+        self.assertIn("2 tables near 'Fares' (page 1, page 1); say number", applied.problems[0])
+        numbered = text.replace("Fares}", "Fares, number: 2}")
+        self.assertEqual(len(apply_recipe(read_recipe(numbered), document).records), 5)
+
+    def test_values_in_doubt_are_told(self) -> None:
+        document = wennak.read(DEMO / "berth-ledger.pdf")
+        (table,) = document.tables
+        recipe = read_recipe(draft_recipe(document, table, "drafted"))
+        self.assertEqual(apply_recipe(recipe, document).doubtful, [])
+        cell = next(c for c in table.cells if c.text == "2143")
+        cell.confidence = 0.3
+        self.assertEqual(apply_recipe(recipe, document).doubtful, ["row 3, voucher: '2143'"])
+
     def test_every_demo_table_gets_a_draft_that_fits_it(self) -> None:
         for path in sorted(DEMO.glob("*.pdf")):
             if path in LEDGERS[1:] or path.stem.endswith(("-nameless", "-scan")):

@@ -26,13 +26,18 @@ _HALF = 0.5
 Numbers = list[list[tuple[float, int] | None]]
 
 
+def is_total(text: str) -> bool:
+    """Return whether a label speaks of a total."""
+    return _TOTAL.search(text) is not None
+
+
 def total_rows(table: Table) -> list[int]:
     """Return the rows below the header whose label, or first text, speaks of a total."""
     first: dict[int, str] = {}
     for cell in sorted(table.cells, key=lambda c: (c.row, c.column)):
         if cell.row >= table.header_rows and cell.text and cell.row not in first:
             first[cell.row] = cell.text
-    return [row for row, text in sorted(first.items()) if _TOTAL.search(text)]
+    return [row for row, text in sorted(first.items()) if is_total(text)]
 
 
 def find_checks(table: Table) -> list[Check]:

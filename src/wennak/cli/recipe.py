@@ -101,6 +101,10 @@ def try_(recipe_file: str, source: str, earlier: str | None, password: str, reco
         console.print(line, soft_wrap=True, markup=False)
     if applied.records:
         console.print(_shown(applied))
+    for said in applied.doubtful[:NAMED]:
+        console.print(f"In doubt: {said}", markup=False)
+    if len(applied.doubtful) > NAMED:
+        console.print(f"and {len(applied.doubtful) - NAMED} more values")
     if applied.good:
         console.print(f"It fits: {count_of(len(applied.records), 'row')}, {_totals(applied)}.", markup=False)
         return
@@ -203,6 +207,10 @@ def apply(
     why: dict[str, list[str]] = {}
     for name, said in [*run.reviewed, *failures]:
         why.setdefault(name, []).append(said)
+    doubtful = {code: (n, of) for code, n, of in summary.findings}.get("doubtful-value")
+    if doubtful:
+        said = f"{count_of(doubtful[0], 'value')} in the data, in {count_of(doubtful[1], 'document')}"
+        click.echo(f"{said}, may have been read wrongly; the journal names them.", err=True)
     for name, reasons in list(why.items())[:NAMED]:
         click.echo("\n".join([f"  {name}", *(f"    {said.rstrip('.')}" for said in reasons)]), err=True)
     if len(why) > NAMED:

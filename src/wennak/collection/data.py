@@ -37,8 +37,8 @@ from ..scan import AS_NEEDED, Recognition
 from .tasks import Outcome
 from .together import REVIEW
 
-# The code of findings that say what has moved.
-MOVED = "moved"
+# The codes of findings that say what has moved, and which values in the data are in doubt.
+MOVED, DOUBT = "moved", "doubtful-value"
 REVIEW_FILE = "review.csv"
 # The columns that say where a row comes from, behind those of the data.
 ORIGIN = (DataColumn("document"), DataColumn("page", "integer"), DataColumn("row", "integer"))
@@ -124,9 +124,15 @@ def put_to(
 
 
 def data_findings(applied: Applied) -> list[Finding]:
-    """Return why a document goes to the review folder, or what moved in one that does not, as findings."""
+    """Return as findings why a document goes to the review folder; of one that does not, what has moved and
+    which values are in doubt.
+    """
     if applied.good:
-        return [Finding(MOVED, f"{said}, since the recipe was made", applied.page) for said in applied.moved]
+        moved = [Finding(MOVED, f"{said}, since the recipe was made", applied.page) for said in applied.moved]
+        doubt = [
+            Finding(DOUBT, f"{said} may have been read wrongly", applied.page) for said in applied.doubtful
+        ]
+        return moved + doubt
     return [Finding(REVIEW, said, applied.page) for said in _why(applied)]
 
 

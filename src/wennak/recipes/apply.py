@@ -46,6 +46,7 @@ class Applied:
     total rows. `found` says where the table was, `moved` what of it is not where or what it was when the
     recipe was made, `steps` what each line of the recipe did, `columns` what each column was matched with,
     `matched` whether table and columns were found, `verdicts` what became of the checks.
+    `doubtful` are the values that may have been read wrongly.
     """
 
     recipe: str
@@ -64,6 +65,7 @@ class Applied:
     table: Table | None = None
     names: tuple[str, ...] = ()
     matched: bool = False
+    doubtful: list[str] = field(default_factory=list)
 
     @property
     def good(self) -> bool:
@@ -198,6 +200,12 @@ def _values(recipe: Recipe, rowset: Rowset, out: Applied) -> list[Record] | None
     for column in read:
         values[column.name], wrong = _typed(column, texts[column.name], rowset.rows)
         out.problems += [f"row {rowset.rows[k].number}, {said}" for k, said in wrong]
+        label = out.columns.get(column.name, ("", 0.0))[0]
+        out.doubtful += [
+            f"row {row.number}, {column.name}: {row.texts[label]!r}"
+            for row in rowset.rows
+            if label in row.doubtful
+        ]
     return [
         Record(
             {name: column[k] for name, column in values.items()}, row.page, row.number, row.kind, _label(row)

@@ -14,6 +14,7 @@ from .file import read_recipe
 from .layout import layout_of
 from .model import NUMERIC, ValueType
 from .rows import Rowset, rows_of
+from .where import find_table
 
 _MONTHS = "January|February|March|April|May|June|July|August|September|October|November|December"
 _MONTH_YEAR = re.compile(rf"\b(?P<month>{_MONTHS}) (?P<year>\d{{4}})\b")
@@ -25,18 +26,31 @@ _NUMBERED = re.compile(r"^\W*\w+\W? \d+[.:]?\s*[-:.]?\s*")
 def draft_recipe(document: Document, table: Table, name: str) -> str:
     """Return a recipe for a table of a document, as YAML with comments.
 
-    Its checks are those that hold of the document: what a total is the sum of is tried out.
+    Its checks are those that hold of the document: what a total is the sum of is tried out, and where that
+    does not come out, the check is a comment that says so.
     """
-    text = _text(document, table, name, [])
-    held = []
-    for check in _candidates(document, table, text):
-        recipe = read_recipe(_text(document, table, name, [check]))
-        if apply_recipe(recipe, document).good:
-            held.append(check)
-    return _text(document, table, name, held)
+    number = _number(document, table, name)
+    written = []
+    for check in _candidates(table, _text(document, table, name, number, [])):
+        recipe = read_recipe(_text(document, table, name, number, [f"  - {check}"]))
+        applied = apply_recipe(recipe, document)
+        if applied.good:
+            written.append(f"  - {check}")
+        elif check.startswith("adds_up") and applied.verdicts:
+            written += [f"  # It does not hold here: {applied.verdicts[-1].said}", f"  # - {check}"]
+    return _text(document, table, name, number, written)
 
 
-def _text(document: Document, table: Table, name: str, checks: Sequence[str]) -> str:
+def _number(document: Document, table: Table, name: str) -> int:
+    """Which of the tables that the recipe would mean it is; 0 where it is the only one."""
+    for number in range(len(document.tables) + 1):
+        found = find_table(read_recipe(_text(document, table, name, number, [])), document).table
+        if found is not None and found.places == table.places:
+            return number
+    return next(k for k, t in enumerate(document.tables, start=1) if t is table)
+
+
+def _text(document: Document, table: Table, name: str, number: int, checks: Sequence[str]) -> str:
     rowset = rows_of(table)
     headings = [b.text for b in document.blocks if isinstance(b, Heading)]
     period = next((m for text in headings if (m := _MONTH_YEAR.search(text))), None)
@@ -61,9 +75,8 @@ def _text(document: Document, table: Table, name: str, checks: Sequence[str]) ->
     labels = [label for label in table.header_labels() if label]
     if labels:
         out.append(f"  headers: [{', '.join(map(_quoted, labels))}]")
-    if not words and not labels:
-        number = next(k for k, t in enumerate(document.tables, start=1) if t is table)
-        out.append(f"  number: {number}")
+    if number or not (words or labels):
+        out.append(f"  number: {max(number, 1)}")
     dated = _days(rowset) if period else ""
     if period and dated:
         out += [
@@ -105,7 +118,7 @@ def _text(document: Document, table: Table, name: str, checks: Sequence[str]) ->
         "# What must hold, or the document goes to the review folder.",
         "checks:",
         "  - rows: {at_least: 1}",
-        *(f"  - {check}" for check in checks),
+        *checks,
         "",
         "# Also columns, order, totals (apart, none), red_negatives.",
         "output:",
@@ -187,7 +200,7 @@ def _kind(texts: Sequence[str]) -> ValueType:
     return "number"
 
 
-def _candidates(document: Document, table: Table, text: str) -> list[str]:
+def _candidates(table: Table, text: str) -> list[str]:
     """Checks that may hold: for each label of totals, what they sum."""
     recipe = read_recipe(text)
     numeric = [c.name for c in recipe.columns if c.type in NUMERIC]

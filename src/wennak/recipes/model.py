@@ -132,7 +132,7 @@ class Region(Section):
 
 class Where(Section):
     """Which table: near a phrase (heading, caption, text before it), on pages, with such headers, the n-th
-    of those; or a region.
+    of those (`number`, needed where there are several); or a region.
     """
 
     near: Text | None = None

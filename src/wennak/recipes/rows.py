@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 
 from ..checks import total_rows
-from ..model import Box, Place, Table
+from ..model import DOUBTFUL, Box, Place, Table
 from .model import Carry, Join, Records, RowKind, Rows, Split, Step
 
 # So many texts of what a step dropped, carried or made are shown.
@@ -21,7 +21,8 @@ class Row:
     `text` is all that is printed in it, one blank between cells. `kind` is "group" for one that holds a text
     in its first column only, "total" where it speaks of a total, "header" where it repeats the header.
     `number` counts the rows of the table from 1, with its header rows; `headed` tells whether it may stand
-    below a group line; `places` is where the texts of columns stand.
+    below a group line; `places` is where the texts of columns stand, `doubtful` are the columns whose texts
+    may have been read wrongly.
     """
 
     texts: dict[str, str]
@@ -31,6 +32,7 @@ class Row:
     page: int = 0
     headed: bool = True
     places: dict[str, Place] = field(default_factory=dict)
+    doubtful: frozenset[str] = frozenset()
 
 
 @dataclass(frozen=True, slots=True)
@@ -90,7 +92,8 @@ def rows_of(table: Table, taken: dict[str, str] | None = None, total: str | None
             kind = "header"
         text = " ".join(texts[labels[k]] for k in filled)
         headed = not table.heads or table.heads[r] >= 0
-        out.append(Row(texts, text, kind, r + 1, page, headed, places))
+        doubtful = frozenset(labels[k] for k in filled if cells[k].confidence < DOUBTFUL)
+        out.append(Row(texts, text, kind, r + 1, page, headed, places, doubtful))
     return Rowset(labels, out, taken or {})
 
 

@@ -109,6 +109,11 @@ def find_table(
         return Found(None, f"no table {' '.join(said)}" + f" number {where.number}" * (where.number > 1))
     table = tables[where.number - 1]
     parts = [table, *_following(document.tables, table)] if recipe.read.join else [table]
+    others = [t for t in tables if not any(t.places == part.places for part in parts)]
+    if others and "number" not in where.model_fields_set:
+        # The rows of the others would be left out without a word.
+        found = ", ".join(f"page {t.places[0].page}" for t in [table, *others] if t.places)
+        return Found(None, f"{len(others) + 1} tables {' '.join(said)} ({found}); say number, or read.join")
     pages_said = sorted({place.page for part in parts for place in part.places})
     at = f"page{'s' * (len(pages_said) > 1)} {', '.join(map(str, pages_said))}"
     told = f"{at}: {table.caption or 'without a caption'}"
