@@ -1,8 +1,8 @@
 """How well schemas are filled: python benchmarks/fields.py TRUTH... [--worst N].
 
 TRUTH are folders of documents, each a folder with doc.pdf and truth.html. The schema of each document is made
-from its own truth: a property for each label of a "label: value" line and of each table of labels and values,
-three labels of other documents, which it does not say, and a list with the columns of its first table that has
+from its own truth: a property for each label of a "label: value" line and of each table of labels and
+values, three labels of other documents, which it does not say, and a list with the columns of its first table that has
 one header row and no spans. What comes back is compared with the truth, blanks and bullets aside.
 """
 
@@ -47,9 +47,8 @@ def main() -> None:
     for name in ("values", "cells"):
         right, wrong, lost = (counts[f"{name} {what}"] for what in ("right", "wrong", "lost"))
         precision, recall = right / max(right + wrong, 1), right / max(right + lost, 1)
-        print(
-            f"{name}: {right} right, {wrong} wrong, {lost} lost; precision {precision:.4f}, recall {recall:.4f}"
-        )
+        print(f"{name}: {right} right, {wrong} wrong, {lost} lost")
+        print(f"  precision {precision:.4f}, recall {recall:.4f}")
     doubled = f"{counts['doubled']} of them said twice, and otherwise"
     print(f"ambiguous: {counts['ambiguous']}, {doubled}")
     for said in mistakes[: options.worst]:
