@@ -1,9 +1,10 @@
 """How well schemas are filled: python benchmarks/fields.py TRUTH... [--worst N].
 
-TRUTH are folders of documents, each a folder with doc.pdf and truth.html. The schema of each document is made
-from its own truth: a property for each label of a "label: value" line and of each table of labels and
-values, three labels of other documents, which it does not say, and a list with the columns of its first table that has
-one header row and no spans. What comes back is compared with the truth, blanks and bullets aside.
+TRUTH are folders of documents, each a folder with doc.pdf and truth.html. The schema of each document is
+made from its own truth: a property for each label of a "label: value" line and of each table of labels and
+values, three labels of other documents, which it does not say, and a list with the columns of its first
+table that has one header row and no spans. What comes back is compared with the truth, blanks and bullets
+aside.
 """
 
 from __future__ import annotations
