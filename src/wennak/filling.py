@@ -14,18 +14,13 @@ from typing import Any
 from .checks import total_rows
 from .errors import UsageError, existing
 from .expected import with_expected_header
-from .model import Document, Fields, Figure, Heading, ListBlock, Paragraph, Place, Table
+from .labelled import Pair, pairs_in
+from .model import Document, Place, Table
 from .phrases import CLOSE, SAME_LABEL, Match, label_likeness, matched
 from .values import bare_of, date_of, decimal_mark, is_missing, number_of
 
-# A label of a line of text, before its colon, is at most so long, in words.
-LABEL_WORDS = 7
-# Labels and values stand in turn in tables of no more columns; so many labels may be numbers (a year).
-MOST_COLUMNS = 6
-STRAY = 0.1
 # A table holds the records of a list where so many of their properties are columns of it.
 SHARE = 0.5
-_LABELLED = re.compile(r"^\s*([^:：]{2,80}?)\s*[:：]\s+(\S.*)$")
 # A label within a value: lines of a form that were joined.
 _ANOTHER = re.compile(r"\s[^\W\d_][^\W_]*[:：]\s")
 _TYPES = ("string", "number", "integer", "boolean", "array", "object", "null")
@@ -119,17 +114,6 @@ def _nested(out: dict[str, Any], path: str) -> dict[str, Any]:
     return out
 
 
-@dataclass(frozen=True, slots=True)
-class _Pair:
-    """A label with its value as printed; `checked` is the state of a check box."""
-
-    label: str
-    text: str
-    place: Place | None
-    checked: bool | None = None
-    confidence: float = 1.0
-
-
 def fields(document: Document, schema: Mapping[str, Any]) -> FilledSchema:
     """Fill a JSON Schema of an object from a document.
 
@@ -149,9 +133,8 @@ def fields(document: Document, schema: Mapping[str, Any]) -> FilledSchema:
         if not out.why[path]:
             del out.why[path]
     singles = [(path, entry) for path, entry in wanted.items() if path not in lists]
-    known = [name for path, entry in singles for name in _names(path, entry)]
-    pairs = list(_pairs(document, taken, _known_labels(known)))
-    out.fields = dict(_singles(singles, pairs))
+    names = [name for path, entry in singles for name in _names(path, entry)]
+    out.fields = dict(_singles(singles, list(pairs_in(document, names, taken))))
     return out
 
 
@@ -181,81 +164,8 @@ def _names(path: str, entry: Mapping[str, Any]) -> list[str]:
     return [name for name in own if name]
 
 
-def _known_labels(names: Sequence[str]) -> re.Pattern[str]:
-    """The pattern of the labels that are looked for, each before a colon."""
-    parts = sorted((r"\s+".join(map(re.escape, name.split())) for name in names), key=len, reverse=True)
-    return re.compile(rf"(?:^|(?<=\s))({'|'.join(parts) or '(?!)'})\s*[:：](?=\s)", re.I)
-
-
-def _pairs(document: Document, taken: set[int], known: re.Pattern[str]) -> Iterator[_Pair]:
-    """Labels with their values: of forms, of lines of text, of tables that hold nothing else."""
-    for block in document.blocks:
-        match block:
-            case Fields():
-                for entry in block.fields:
-                    place = _first(entry.places or block.places)
-                    yield _Pair(entry.label.rstrip(" :"), entry.value, place, entry.checked)
-            case Paragraph() | Heading() | Figure():
-                for line in block.text.splitlines():
-                    yield from _labelled(line, block.places, known)
-            case ListBlock():
-                for item in block.items:
-                    if item.label and block.style == "terms":
-                        yield _Pair(item.label.rstrip(" :"), item.text, _first(item.places))
-                    else:
-                        yield from _labelled(item.text, item.places, known)
-            case Table() if id(block) not in taken:
-                yield from _in_table(block, known)
-
-
-def _first(places: Sequence[Place]) -> Place | None:
-    return places[0] if places else None
-
-
-def _labelled(line: str, places: Sequence[Place], known: re.Pattern[str]) -> Iterator[_Pair]:
-    """Labels and values of a line of text, several where lines of a form were joined to one."""
-    labels = list(known.finditer(line))
-    if not labels:
-        found = _LABELLED.match(line)
-        if found and len(found[1].split()) <= LABEL_WORDS:
-            yield _Pair(found[1], found[2].strip(), _first(places))
-        return
-    ends = [*(label.start() for label in labels[1:]), len(line)]
-    for label, end in zip(labels, ends, strict=True):
-        yield _Pair(label[1], line[label.end() : end].strip(), _first(places))
-
-
-def _in_table(table: Table, known: re.Pattern[str]) -> Iterator[_Pair]:
-    """Labels and values of a table that holds them in turn, and of cells that hold both."""
-    grid = table.grid()
-    if _labels_alternate(table):
-        for row in grid:
-            for k in range(0, table.columns, 2):
-                label, value = row[k], row[k + 1]
-                # A label that spans both columns heads what follows.
-                if label is None or not label.text or label is value:
-                    continue
-                text = value.text if value is not None else ""
-                places = (value or label).places or label.places
-                sure = min(label.confidence, value.confidence if value is not None else 1.0)
-                said = " ".join(text.split())
-                yield _Pair(label.text.rstrip(" :"), said, _first(places), None, sure)
-    for cell in table.cells:
-        for line in cell.text.splitlines():
-            yield from _labelled(line, cell.places, known)
-
-
-def _labels_alternate(table: Table) -> bool:
-    """Whether every other column, from the first on, holds labels: hardly a number among them."""
-    if table.columns % 2 or table.columns > MOST_COLUMNS:
-        return False
-    labels = [bare_of(c.text) for c in table.cells if c.text and c.column % 2 == 0]
-    numbers = sum(text[-1:].isdigit() and number_of(text, ".") is not None for text in labels)
-    return bool(labels) and numbers <= STRAY * len(labels)
-
-
 def _singles(
-    wanted: Sequence[tuple[str, Mapping[str, Any]]], pairs: Sequence[_Pair]
+    wanted: Sequence[tuple[str, Mapping[str, Any]]], pairs: Sequence[Pair]
 ) -> Iterator[tuple[str, Filled]]:
     """Every single value, by path: labels are matched all at once, those with a value first."""
     names = [_names(path, entry) for path, entry in wanted]
@@ -294,11 +204,11 @@ def _singles(
         yield path, Filled(value, why, *known, rivals)
 
 
-def _blank(pair: _Pair) -> bool:
+def _blank(pair: Pair) -> bool:
     return pair.checked is None and is_missing(pair.text)
 
 
-def _value(entry: Mapping[str, Any], pair: _Pair) -> str | int | float | bool | None:
+def _value(entry: Mapping[str, Any], pair: Pair) -> str | int | float | bool | None:
     """The value of a pair as its property has it; None where it is none of that kind."""
     kind = entry.get("type")
     if kind == "boolean":
@@ -366,7 +276,8 @@ def _records(
             value = _plain(e["type"], e.get("format"), text, mark)
             why = "" if value is not None else _why_not(k, text, e)
             label, score = (labels[k], round(match.score, 3)) if k is not None else ("", 0.0)
-            place, sure = (_first(cell.places), cell.confidence) if cell else (None, 1.0)
+            place = cell.places[0] if cell and cell.places else None
+            sure = cell.confidence if cell else 1.0
             row[path] = Filled(value, why, label, score, text, place, sure)
     return [row for row in out if any(cell.text for cell in row.values())], "", origin
 

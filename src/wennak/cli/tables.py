@@ -13,27 +13,15 @@ from rich.console import Console
 from rich.table import Table as Shown
 from rich.text import Text
 
-from ..checks import said_of, total_rows
-from ..emit import (
-    DATA_FORMATS,
-    TABLE_FORMATS,
-    SqlTable,
-    check_parquet,
-    table_bytes,
-    table_data,
-    write_csv,
-    write_parquet,
-    write_sql,
-    write_whole,
-    write_xlsx,
-)
+from ..checks import said_of
+from ..emit import DATA_FORMATS, TABLE_FORMATS, SqlTable, check_parquet
 from ..errors import UsageError
 from ..model import DOUBTFUL, Table
 from ..pipeline import DEFAULT_METHOD, read, read_table
 from ..scan import Recognition
 from .fail import failing
-from .progress import count_of
 from .recognising import recognition_options
+from .saving import chosen_table, save_tables, save_typed, write_into
 
 # So many of them are listed.
 LISTED = 10
@@ -102,15 +90,15 @@ def tables(
         else:
             found = read(source, pages, method, password, recognition=recognition).tables
         if target is not None:
-            _into(found, Path(source), target, show)
+            write_into(found, Path(source), target, show)
         elif save and typed:
-            _save_typed(found, Path(source), Path(save), names, red)
+            save_typed(found, Path(source), Path(save), names, red)
         elif save:
-            _save(found, Path(source), Path(save), names, totals == "apart")
+            save_tables(found, Path(source), Path(save), names, totals == "apart")
         elif checks:
             sys.exit(3 if _check(found) else 0)
         elif show or region:
-            _print(console, _chosen(found, show or 1), show or 1)
+            _print(console, chosen_table(found, show or 1), show or 1)
         else:
             _list(console, found)
 
@@ -123,12 +111,6 @@ def _formats(text: str, known: Sequence[str]) -> list[str]:
     if "parquet" in names:
         check_parquet()
     return names
-
-
-def _chosen(found: Sequence[Table], number: int) -> Table:
-    if number > len(found):
-        raise UsageError(f"There is no table {number}; {len(found)} were found.")
-    return found[number - 1]
 
 
 def _list(console: Console, found: Sequence[Table]) -> None:
@@ -265,63 +247,3 @@ def _same_place(table: Table, others: Sequence[Table]) -> Table | None:
 
     best = max(others, key=shared, default=None)
     return best if best is not None and shared(best) > 0 else None
-
-
-def _save(found: Sequence[Table], source: Path, folder: Path, formats: Sequence[str], apart: bool) -> None:
-    if folder.exists() and not folder.is_dir():
-        raise UsageError(f"{folder} is a file; name a folder to write to.")
-    if not found:
-        click.echo("No tables were found; nothing was saved.", err=True)
-        return
-    gaps: list[Collection[int]] = [total_rows(t) if apart else () for t in found]
-    count = 0
-    for name in formats:
-        # A workbook and a page hold all tables; the other formats one each.
-        whole = name in ("xlsx", "html", "md", "json")
-        for number, table in enumerate(found, start=1):
-            if whole and number > 1:
-                break
-            stem = source.stem if whole else f"{source.stem}-{number}"
-            one = list(found) if whole else [table]
-            rows = gaps if whole else [gaps[number - 1]]
-            write_whole(folder / f"{stem}.{name}", table_bytes(one, name, rows))
-            count += 1
-    _saved(len(found), folder, count)
-
-
-def _saved(tables: int, folder: Path, files: int) -> None:
-    said = f"{count_of(tables, 'table')} saved to {folder} in {count_of(files, 'file')}"
-    click.echo(f"{said}.", err=True)
-
-
-def _save_typed(
-    found: Sequence[Table], source: Path, folder: Path, formats: Sequence[str], red: bool
-) -> None:
-    """Save each table as files of typed values: a workbook has a sheet for lines and one for totals."""
-    if folder.exists() and not folder.is_dir():
-        raise UsageError(f"{folder} is a file; name a folder to write to.")
-    folder.mkdir(parents=True, exist_ok=True)
-    count = 0
-    for number, table in enumerate(found, start=1):
-        sheets = table_data(table, source.name, number)
-        stem = folder / f"{source.stem}-{number}"
-        for name in formats:
-            if name == "xlsx":
-                write_xlsx(stem.with_name(f"{stem.name}.xlsx"), sheets, red)
-                count += 1
-                continue
-            write = write_csv if name == "csv" else write_parquet
-            for sheet, (columns, rows) in sheets.items():
-                write(stem.with_name(f"{stem.name}{'-totals' * (sheet == 'totals')}.{name}"), columns, rows)
-                count += 1
-    _saved(len(found), folder, count)
-
-
-def _into(found: Sequence[Table], source: Path, target: SqlTable, number: int | None) -> None:
-    """Write the lines of one table into a database, in the place of what the document gave before."""
-    if number is None and len(found) != 1:
-        raise UsageError(f"{len(found)} tables were found; choose the one to write with --show N.")
-    chosen = number or 1
-    columns, rows = table_data(_chosen(found, chosen), source.name, chosen)["lines"]
-    count = write_sql(target, columns, rows, "document", [source.name])
-    click.echo(f"{count_of(count, 'row')} written to {target.name}.", err=True)

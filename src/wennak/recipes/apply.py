@@ -8,13 +8,13 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from ..model import Document, Table
-from ..phrases import Match, matched
+from ..phrases import matched
 from .checking import Verdict, verdicts
 from .formula import FormulaError, Scope, Value, read_formula
 from .layout import moved
 from .model import Column, Recipe
 from .rows import Done, Row, Rowset, StepError, do_step, rows_of
-from .typing import plain_value, typed
+from .typed import plain_value, typed
 from .where import find_table, taken, why_unfit
 
 if TYPE_CHECKING:
@@ -175,7 +175,7 @@ def _names(recipe: Recipe) -> tuple[str, ...]:
 def _values(recipe: Recipe, rowset: Rowset, out: Applied) -> list[Record] | None:
     """The rows with the columns of the recipe and their values; None where a needed column is not there."""
     read = [column for column in recipe.columns if column.formula is None]
-    matches = _matched(read, rowset)
+    matches = matched([[c.name, *c.aliases] for c in read], rowset.columns)
     texts: dict[str, list[str]] = {}
     for column, match in zip(read, matches, strict=True):
         if match.found is not None and match.ambiguous:
@@ -216,11 +216,6 @@ def _values(recipe: Recipe, rowset: Rowset, out: Applied) -> list[Record] | None
 
 def _label(row: Row) -> str:
     return next((row.texts[name] for name in row.places if row.texts.get(name)), "")
-
-
-def _matched(columns: Sequence[Column], rowset: Rowset) -> list[Match]:
-    # A label that is that of one column exactly is never left to another.
-    return matched([[c.name, *c.aliases] for c in columns], rowset.columns)
 
 
 def _typed(
