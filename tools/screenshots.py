@@ -9,6 +9,7 @@ import sys
 import tempfile
 from html import escape
 from pathlib import Path
+from typing import Any
 
 import pikepdf
 
@@ -45,6 +46,7 @@ def main() -> None:
         _collection(browser, folder)
         _recipes(browser, folder)
         _pointing(browser, folder)
+        _service(browser, folder)
         report = folder / "wennak-demo/benchmark/report.html"
         _picture(browser, report, OUT / "report.png")
         # The part of the report that shows tables, as someone sees it who asks for what the clerk typed.
@@ -104,19 +106,11 @@ def _recipes(browser: str, folder: Path) -> None:
 
 def _pointing(browser: str, folder: Path) -> None:
     """A frame dragged over the first table of the fares, and its columns clicked."""
-    from selenium import webdriver
     from selenium.webdriver import ActionChains
     from selenium.webdriver.common.by import By
 
     _wennak(folder, "look", "wennak-demo/papers/fares-circular.pdf", "--out", "look-point")
-    driver_path = shutil.which("chromedriver")
-    if driver_path is None:
-        sys.exit("No driver of Chromium was found; install chromium-driver to take pictures.")
-    options = webdriver.ChromeOptions()
-    options.binary_location = str(shutil.which(browser))
-    for argument in ("--headless=new", "--no-sandbox", "--window-size=1280,1400"):
-        options.add_argument(argument)
-    with webdriver.Chrome(options, webdriver.ChromeService(driver_path)) as driver:
+    with _driven(browser, "1280,1400") as driver:
         driver.get((folder / "look-point/index.html").as_uri())
         layer = driver.find_element(By.CSS_SELECTOR, ".stage svg")
         wide, high = layer.size["width"], layer.size["height"]
@@ -132,6 +126,40 @@ def _pointing(browser: str, folder: Path) -> None:
         driver.set_window_size(1280, 940)
         driver.execute_script("window.scrollTo(0, 60)")
         driver.save_screenshot(str(OUT / "look-point.png"))
+
+
+def _service(browser: str, folder: Path) -> None:
+    """The page of the service, with the fares."""
+    from selenium.webdriver.common.by import By
+
+    command = [sys.executable, "-m", "wennak", "serve", "--port", "0", "--workers", "1"]
+    server = subprocess.Popen(command, stderr=subprocess.PIPE, text=True)
+    assert server.stderr is not None
+    address = server.stderr.readline().split()[2].rstrip(";")
+    try:
+        with _driven(browser, "1280,940") as driver:
+            driver.get(address)
+            paper = folder / "wennak-demo/papers/fares-circular.pdf"
+            driver.find_element(By.ID, "file").send_keys(str(paper))
+            driver.find_element(By.CSS_SELECTOR, "form button").click()
+            driver.save_screenshot(str(OUT / "service.png"))
+    finally:
+        server.terminate()
+        server.wait()
+
+
+def _driven(browser: str, size: str) -> Any:
+    """A browser that can be told what to do; to be used in a with statement."""
+    from selenium import webdriver
+
+    driver = shutil.which("chromedriver")
+    if driver is None:
+        sys.exit("No driver of Chromium was found; install chromium-driver to take pictures.")
+    options = webdriver.ChromeOptions()
+    options.binary_location = str(shutil.which(browser))
+    for argument in ("--headless=new", "--no-sandbox", f"--window-size={size}"):
+        options.add_argument(argument)
+    return webdriver.Chrome(options, webdriver.ChromeService(driver))
 
 
 def _wennak(folder: Path, *args: str, expected: int = 0) -> str:

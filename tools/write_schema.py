@@ -1,14 +1,22 @@
-"""Write the JSON Schemas of saved documents and of recipes: python tools/write_schema.py."""
+"""Write the JSON Schemas of saved documents and of recipes, and the description of the service:
+python tools/write_schema.py.
+"""
 
 import json
 from pathlib import Path
 
 from wennak.emit import json_schema
 from wennak.recipes import recipe_schema
+from wennak.service import openapi
 
 DOCS = Path(__file__).parent.parent / "docs"
 
 if __name__ == "__main__":
-    for name, schema in (("document", json_schema()), ("recipe", recipe_schema())):
-        text = json.dumps(schema, indent=1) + "\n"
-        (DOCS / f"wennak-{name}.schema.json").write_text(text, encoding="utf-8")
+    files = {
+        "document.schema": json_schema(),
+        "recipe.schema": recipe_schema(),
+        "service.openapi": openapi(),
+    }
+    for name, data in files.items():
+        text = json.dumps(data, indent=1) + "\n"
+        (DOCS / f"wennak-{name}.json").write_text(text, encoding="utf-8")

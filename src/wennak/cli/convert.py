@@ -31,10 +31,11 @@ from ..intake import Limits, find_sources
 from ..pipeline import DEFAULT_METHOD, read
 from ..scan import Recognition
 from .fail import fail, failing
-from .progress import Count, count_of, duration, log
+from .progress import Count, log
 from .recognising import recognition_options
 from .runs import Named, follow
 from .sources import named_sources
+from .words import count_of, duration
 
 # Findings that are said where nothing but the text is printed.
 TOLD = (

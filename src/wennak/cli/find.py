@@ -15,9 +15,9 @@ from ..finding import Hit
 from ..pipeline import DEFAULT_METHOD
 from ..scan import Recognition
 from .fail import failing
-from .progress import count_of
 from .recognising import recognition_options
 from .sources import named_sources
+from .words import count_of
 
 # So many places of a document are named; --jsonl tells all.
 NAMED = 10

@@ -15,6 +15,7 @@ COMMANDS = {
     "recipe": "Save what was learnt on a document: draft a recipe, try, apply, see what drifted.",
     "truth": "Make ground truth: draft it, check it by hand, take it in, see what is checked.",
     "bench": "Measure methods, and what other programs made, against checked truth.",
+    "serve": "Answer over HTTP: documents in, text and tables out.",
     "demo": "Write out a made-up collection, convert it and benchmark five methods.",
 }
 

@@ -14,6 +14,7 @@ from rich.progress import BarColumn, Progress, ProgressColumn
 from rich.text import Text
 
 from ..collection import Event, Outcome, Reading
+from .words import count_of, duration
 
 # Lines in a pipe come so often (s).
 EVERY = 10.0
@@ -63,19 +64,6 @@ class Count:
             left = (self.total - self.documents) * self.seconds / worked
             parts.append(f"{duration(left)} left")
         return ", ".join(parts)
-
-
-def count_of(n: int, word: str) -> str:
-    """Return a number of things for people."""
-    return f"{n:,} {word}{'' if n == 1 else 's'}"
-
-
-def duration(seconds: float) -> str:
-    """Return a time for people."""
-    if seconds < 60:
-        return f"{seconds:.0f} s"
-    minutes, hours = seconds / 60, seconds / 3600
-    return f"{minutes:.0f} min" if minutes < 60 else f"{int(hours)} h {int(minutes) % 60} min"
 
 
 @contextmanager

@@ -31,10 +31,10 @@ from ..recipes import (
 )
 from ..scan import Recognition
 from .fail import failing
-from .progress import count_of
 from .recognising import recognition_options
 from .runs import follow
 from .sources import named_sources
+from .words import count_of
 
 # So many rows of the data are shown, and documents named.
 ROWS = 8

@@ -20,7 +20,7 @@ from ..emit import (
 )
 from ..errors import UsageError
 from ..model import Table
-from .progress import count_of
+from .words import count_of
 
 
 def chosen_table(found: Sequence[Table], number: int) -> Table:

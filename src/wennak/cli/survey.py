@@ -15,8 +15,8 @@ from ..collection import survey as make_survey
 from ..emit import SurveyTotals, said, survey_csv, survey_html, survey_json, write_whole
 from ..errors import UsageError
 from .fail import fail
-from .progress import count_of, duration
 from .sources import named_sources
+from .words import count_of, duration
 
 # Columns that a terminal has room for, and how many documents it shows.
 SHOWN = ("document", "pages", "kinds of pages", "tables", "what to do")

@@ -24,7 +24,7 @@ from .stream import stream
 from .survey import Survey, survey
 from .tasks import Outcome, Output
 from .together import FILES
-from .workers import Processes, WorkerLimits, Workers, chosen_workers, default_workers, why_failed
+from .workers import Processes, WorkerLimits, Workers, chosen_workers, default_workers, why_failed, why_lost
 
 
 def convert(
@@ -100,4 +100,5 @@ __all__ = [
     "FILES", "JOURNAL", "Event", "Journal", "Outcome", "Output", "Plan", "Processes", "Reading", "Run",
     "Settings", "Summary", "Survey", "WorkerLimits", "Workers", "begin", "convert", "default_workers",
     "outcomes", "stream", "stream_hits", "survey", "why_failed",
+    "why_lost",
 ]  # fmt: skip

@@ -23,7 +23,7 @@ from .data import (
     write_sql,
     write_xlsx,
 )
-from .html import place_text, table_html, to_html
+from .html import body_html, place_text, table_html, to_html
 from .json import from_json, json_schema, load, to_json
 from .look_page import look_page
 from .markdown import to_markdown
@@ -152,6 +152,7 @@ __all__ = [
     "SurveyRow",
     "SurveyTotals",
     "as_bytes",
+    "body_html",
     "cell_rows",
     "check_format",
     "check_parquet",

@@ -74,6 +74,11 @@ def to_html(document: Document, page_marks: bool = False) -> str:
     return "".join(parts)
 
 
+def body_html(document: Document) -> str:
+    """Return what a document holds as HTML, without the page around it."""
+    return "".join(part for block, _ in with_pages(document) for part in _block(block))
+
+
 def table_html(table: Table, provenance: bool = True) -> str:
     """Return one table as an HTML `table` element."""
     grid = table.grid()
