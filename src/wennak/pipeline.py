@@ -6,6 +6,7 @@ import itertools
 import tempfile
 from collections.abc import Sequence
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from .checks import find_checks
 from .corrections import correct
@@ -20,9 +21,12 @@ from .relations import find_relations
 from .scan import AS_NEEDED, Recognition, is_picture, recognised
 from .stretches import Stretch, read_stretch, table_of
 from .stubs import set_hierarchy
-from .tables import find_method, joined, read_directed
+from .tables import Method, find_method, joined, read_directed
 
-DEFAULT_METHOD = "combined"
+if TYPE_CHECKING:
+    from .remote import Asking, Service
+
+DEFAULT_METHOD, REMOTE = "combined", "remote"
 
 
 def read(
@@ -32,6 +36,8 @@ def read(
     password: str = "",
     name: str | None = None,
     recognition: Recognition = AS_NEEDED,
+    service: Service | None = None,
+    asking: Asking | None = None,
 ) -> Document:
     """Read a PDF, or a picture of pages (PNG, JPEG, TIFF).
 
@@ -40,14 +46,46 @@ def read(
     `method` names the way tables are read; `password` opens a locked file; `name` is what the document calls
     itself (the file's name if None); `recognition` says which pages are read from their picture (those
     without text).
+
+    For the method "remote" a `service` is asked about the tables of each page: a callable that gives its
+    answer, as text, for the picture of a page as PNG and a `wennak.remote.Question`. What it answers is
+    looked up on the page, findings say what does not stand there; `asking` says how many pages at once, how
+    often, and for how long.
+
     Raises SourceError (its kinds say why) if the file cannot be read or has no such page, and UsageError
     for a method that does not exist.
     """
-    reader = find_method(method)
+    check_method(method, service)
     name, data = opened(source, name)
     with PdfFile(data, name, password) as pdf:
         numbers = chosen_pages(pdf, pages, recognition)
+        reader = reader_of(pdf, numbers, method, service, asking)
         return document_of(pdf, read_stretch(pdf, numbers, reader, recognition))
+
+
+def check_method(method: str, service: object) -> None:
+    """Raise UsageError where there is no such method, or it and a service do not go together."""
+    if (method == REMOTE) != bool(service):
+        raise UsageError(f'The method "{REMOTE}" needs a service to ask, and no other method takes one.')
+    if method != REMOTE:
+        find_method(method)
+
+
+def reader_of(
+    pdf: PdfFile,
+    numbers: Sequence[int],
+    method: str,
+    service: Service | None = None,
+    asking: Asking | None = None,
+) -> Method:
+    """Return what reads the tables of pages by a method; a service is asked about all of them at once."""
+    if service is None:
+        return find_method(method)
+    # Most documents are read without one, and need not load what asks.
+    from .remote import Asking, ask_pages, remote_method
+
+    asked = ask_pages(service, pdf.source, numbers, pdf.name, pdf.password, asking or Asking())
+    return remote_method(asked)
 
 
 def chosen_pages(pdf: PdfFile, pages: str | None, recognition: Recognition = AS_NEEDED) -> list[int]:

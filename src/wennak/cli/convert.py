@@ -30,6 +30,8 @@ from ..filling import fields, filled_json, load_schema
 from ..intake import Limits, find_sources
 from ..pipeline import DEFAULT_METHOD, read
 from ..scan import Recognition
+from .asking import TOLD as ANSWERED
+from .asking import service_options
 from .fail import fail, failing
 from .progress import Count, log
 from .recognising import recognition_options
@@ -40,7 +42,7 @@ from .words import count_of, duration
 # Findings that are said where nothing but the text is printed.
 TOLD = (
     "picture-only", "damaged-picture", "wrong-text-layer", "recognised-part", "nameless-font",
-    "told-by-shape", "corrected",
+    "told-by-shape", "corrected", "form-value", *ANSWERED,
 )  # fmt: skip
 # At most so many files that need a person, and kinds of findings, are named at the end.
 NAMED = 10
@@ -82,6 +84,7 @@ NAMED = 10
     help="Largest size of a passage.",
 )
 @click.option("--pictures", is_flag=True, help="Save figures as PNG files beside the output.")
+@service_options
 @recognition_options
 @click.option(
     "--workers",
@@ -133,6 +136,8 @@ def convert(
     records: bool,
     limit: int,
     pictures: bool,
+    service: str,
+    budget: float | None,
     recognition: Recognition,
     workers: int | None,
     cluster: str | None,
@@ -161,7 +166,7 @@ def convert(
         settings = Settings(
             tuple(dict.fromkeys(names)), tuple(dict.fromkeys(whole)), method, pages, password,
             EmitOptions(page_marks, records, limit), pictures, recognition,
-            fields=json.dumps(load_schema(schema)) if schema else "",
+            fields=json.dumps(load_schema(schema)) if schema else "", service=service, budget=budget,
         )  # fmt: skip
         named = named_sources(sources, from_list)
         if out is None:
@@ -211,7 +216,7 @@ def _to_standard_output(named: Iterator[str], settings: Settings, limits: Limits
         path = found[0].fetch(Path(folder), limits)
         name, how = found[0].name, (settings.pages, settings.method, settings.password)
         try:
-            document = read(path, *how, name, settings.recognition)
+            document = read(path, *how, name, settings.recognition, *settings.asked())
         except UsageError:
             raise
         except Exception as error:

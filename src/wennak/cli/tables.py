@@ -19,6 +19,7 @@ from ..errors import UsageError
 from ..model import DOUBTFUL, Table
 from ..pipeline import DEFAULT_METHOD, read, read_table
 from ..scan import Recognition
+from .asking import TOLD, asked, service_options
 from .fail import failing
 from .recognising import recognition_options
 from .saving import chosen_table, save_tables, save_typed, write_into
@@ -64,11 +65,12 @@ COMPARED = ("combined", "ruled", "spaced", "plain")
 )
 @click.option("--totals", type=click.Choice(["inline", "apart"]), default="inline", show_default=True,
               help="Set total rows off by an empty row (csv, tsv, xlsx).")  # fmt: skip
+@service_options
 @recognition_options
 def tables(
     source: str, pages: str | None, method: str, password: str, show: int | None, checks: bool, compare: bool,
     region: str | None, cuts: str, header_rows: int | None, save: str | None, formats: str, typed: bool,
-    red: bool, into: str | None, totals: str,
+    red: bool, into: str | None, totals: str, service: str, budget: float | None,
     recognition: Recognition,
 ) -> None:  # fmt: skip
     """List the tables of a document, print one, compare methods, or save them.
@@ -88,7 +90,11 @@ def tables(
             parts = [cut for cut in cuts.split(",") if cut.strip()]
             found = [read_table(source, region, parts, header_rows, password, recognition)]
         else:
-            found = read(source, pages, method, password, recognition=recognition).tables
+            document = read(source, pages, method, password, None, recognition, *asked(service, budget))
+            found = document.tables
+            for finding in document.findings:
+                if finding.code in TOLD:
+                    click.echo(f"{finding.message}.", err=True)
         if target is not None:
             write_into(found, Path(source), target, show)
         elif save and typed:

@@ -12,12 +12,12 @@ from ..emit import FORMATS, PLAIN, EmitOptions, check_format
 from ..errors import UsageError
 from ..filling import check_schema
 from ..pages import check_pages
-from ..pipeline import DEFAULT_METHOD
+from ..pipeline import DEFAULT_METHOD, check_method
 from ..scan import AS_NEEDED, Recognition
-from ..tables import find_method
 from .together import check_together
 
 if TYPE_CHECKING:
+    from ..remote import Asking, Service
     from .data import Recipes
 
 
@@ -27,7 +27,8 @@ class Settings:
 
     `formats` are written for each document, `together` for the whole collection; `pages`, `method`,
     `password` and `recognition` are those of `wennak.read`; `pictures` saves figures as PNG files; `recipes`
-    are what documents are put to; `fields` is a JSON Schema, as JSON, that is filled from each.
+    are what documents are put to; `fields` is a JSON Schema, as JSON, that is filled from each; `service` is
+    the address that the method "remote" asks, for `budget` seconds a document at most.
     Raises UsageError for what does not exist.
     """
 
@@ -41,19 +42,31 @@ class Settings:
     recognition: Recognition = AS_NEEDED
     recipes: Recipes | None = None
     fields: str = ""
+    service: str = ""
+    budget: float | None = None
 
     def __post_init__(self) -> None:
         for name in self.formats:
             check_format(name)
         for name in self.together:
             check_together(name)
-        find_method(self.method)
+        check_method(self.method, self.service)
+        if self.service:
+            self.asked()
         if self.pages is not None:
             check_pages(self.pages)
         if self.fields:
             check_schema(json.loads(self.fields))
         if not (self.formats or self.together or self.recipes or self.fields):
             raise UsageError(f"No format is named; choose from {', '.join(FORMATS)}.")
+
+    def asked(self) -> tuple[Service | None, Asking | None]:
+        """Return the service that is asked, and how. Raises UsageError where it has no address."""
+        if not self.service:
+            return None, None
+        from ..remote import Asking, HttpService
+
+        return HttpService(self.service), Asking(budget=self.budget)
 
     def said(self) -> str:
         """Return all that outputs depend on, as JSON: a document is converted again where it has changed.

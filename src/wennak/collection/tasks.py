@@ -24,9 +24,8 @@ from ..ink import PdfFile
 from ..intake import Source
 from ..looking import page_overlay, save_pictures
 from ..model import Document, Finding
-from ..pipeline import chosen_pages, document_of, opened
-from ..stretches import Stretch, joined_stretches, read_stretch
-from ..tables import find_method
+from ..pipeline import chosen_pages, document_of, opened, reader_of
+from ..stretches import Placed, Stretch, joined_stretches, read_stretch
 from .settings import Settings
 from .store import PARTS, WORK, Store
 from .together import FIELDS, RECORDS, REVIEW, part, part_kinds, part_name
@@ -166,10 +165,10 @@ def _converted(task: Task, source: Path | bytes, split: bool) -> Outcome | Begun
     name, data = opened(source, task.name)
     with PdfFile(data, name, settings.password) as pdf:
         numbers = chosen_pages(pdf, settings.pages, settings.recognition)
-        enough = watch.over if split else lambda: False
-        stretch = read_stretch(
-            pdf, numbers, find_method(settings.method), settings.recognition, enough=enough
-        )
+        # A service is asked about all pages at once, so that nothing would be won.
+        enough = watch.over if split and not settings.service else lambda: False
+        reader = reader_of(pdf, numbers, settings.method, *settings.asked())
+        stretch = read_stretch(pdf, numbers, reader, settings.recognition, enough=enough)
         left = tuple(numbers[len(stretch.pages) :])
         if left:
             return _kept(task, stretch, left, watch)
@@ -182,7 +181,7 @@ def _piece(task: Task, source: Path | bytes, numbers: tuple[int, ...], seconds: 
     name, data = opened(source, task.name)
     with PdfFile(data, name, settings.password) as pdf:
         watch = _Slice(seconds)
-        reader = find_method(settings.method)
+        reader = reader_of(pdf, numbers, settings.method, *settings.asked())
         stretch = read_stretch(pdf, numbers, reader, settings.recognition, enough=watch.over)
     return _kept(task, stretch, numbers[len(stretch.pages) :], watch)
 
@@ -199,13 +198,14 @@ def _joined(task: Task, source: Path | bytes, pieces: tuple[str, ...]) -> Outcom
     settings = task.settings
     name, data = opened(source, task.name)
     with PdfFile(data, name, settings.password) as pdf:
-        reader = find_method(settings.method)
-        stretch = joined_stretches(
-            (pickle.loads(task.store.read(piece)) for piece in pieces),
-            lambda again, last: read_stretch(
-                pdf, [page.number for page in again.pages], reader, settings.recognition, last
-            ),
-        )
+
+        def read_again(again: Stretch, last: Placed) -> Stretch:
+            numbers = [page.number for page in again.pages]
+            reader = reader_of(pdf, numbers, settings.method, *settings.asked())
+            return read_stretch(pdf, numbers, reader, settings.recognition, last)
+
+        found = (pickle.loads(task.store.read(piece)) for piece in pieces)
+        stretch = joined_stretches(found, read_again)
         document = document_of(pdf, stretch)
     outcome = _written(task, source, document, watch)
     for piece in pieces:

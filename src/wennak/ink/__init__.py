@@ -20,7 +20,7 @@ from .arrays import (
 from .file import UNKNOWN_CHARACTERS, PdfFile, unknown_characters
 from .font import TextTable
 from .navigation import OutlineItem, StructureTree
-from .raster import Grey, page_grey
+from .raster import Grey, page_grey, page_pictures
 from .upright import quarter_turns, turned, turned_back, turned_box
 
 __all__ = [
@@ -46,6 +46,7 @@ __all__ = [
     "columns_of",
     "is_unknown",
     "page_grey",
+    "page_pictures",
     "quarter_turns",
     "turned",
     "turned_back",
