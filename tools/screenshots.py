@@ -34,7 +34,7 @@ def main() -> None:
         for name, paper in (("columns", "swell-note"), ("form", "engine-inspection")):
             _wennak(folder, "look", f"wennak-demo/papers/{paper}.pdf", "--out", f"look-{name}")
             _picture(browser, folder / f"look-{name}/index.html", OUT / f"look-{name}.png")
-            _picture(browser, folder / f"wennak-demo/converted/{paper}.html", OUT / f"html-{name}.png")
+        _picture(browser, folder / "wennak-demo/converted/swell-note.html", OUT / "html-columns.png")
         _wennak(folder, "look", "wennak-demo/scans/engine-inspection-scan.pdf", "--out", "look-scan")
         _picture(browser, folder / "look-scan/index.html", OUT / "look-scan.png")
         _wennak(folder, "look", "wennak-demo/scans/quay-rules-nameless.pdf", "--out", "look-nameless")
