@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import csv
 import json
 import random
@@ -17,9 +18,11 @@ from pathlib import Path
 from typing import Any
 
 import openpyxl
+from click.testing import CliRunner
 
 import wennak
 from tests.support import DEMO, InFolder, pdf_of, run
+from wennak.cli import main
 from wennak.demo import write_collection
 from wennak.demo.scenario import Paper, Sheet, accounts, cells
 from wennak.demo.series import MISPRINTED, MONTHS, PARTED, RENAMED, charges
@@ -743,11 +746,13 @@ class TestDocs(InFolder):
 
     def test_its_commands_and_its_code_run(self) -> None:
         write_collection(self.folder)
-        for path in LEDGERS[2:10]:
+        for path in [*LEDGERS[1:10], LEDGERS[11]]:
             (self.folder / "ledgers" / path.name).unlink()
         commands = re.findall(r"^wennak (.*?)(?:   .*)?$", self.TEXT, re.M)
         self.assertEqual(len(commands), 11)
-        codes = [run(*shlex.split(command), cwd=self.folder).returncode for command in commands]
+        # Each would begin a Python of its own; here one runs them all.
+        with contextlib.chdir(self.folder):
+            codes = [CliRunner().invoke(main, shlex.split(command)).exit_code for command in commands]
         # One month is refused.
         self.assertEqual(codes, [0, 0, 0, 0, 0, 3, 3, 0, 0, 0, 0])
         (code,) = re.findall(r"^```python\n(.*?)^```$", self.TEXT, re.M | re.S)

@@ -26,6 +26,7 @@ import httpx
 import openpyxl
 import pikepdf
 
+import wennak
 from tests.support import DEMO, InFolder, browser, command, pdf_of, run, text_pdf
 
 PDF = (DEMO / "yearly-accounts.pdf").read_bytes()
@@ -89,7 +90,7 @@ class TestAnswers(InFolder):
         )
 
     def test_answers_are_what_the_command_line_writes(self) -> None:
-        run("convert", DEMO / "yearly-accounts.pdf", "--as", "md,html,json,passages", "--out", self.folder)
+        wennak.convert([DEMO / "yearly-accounts.pdf"], self.folder, ["md", "html", "json", "passages"])
         for accept, ending in (
             ("text/markdown", "md"), ("text/html;q=0.9, image/gif", "html"), ("application/json", "json"),
             ("application/jsonl", "jsonl"), ("text/html;q=0.1, text/markdown;q=0.5", "md"), ("*/*", "md"),
@@ -112,16 +113,17 @@ class TestAnswers(InFolder):
 
     def test_options_are_those_of_the_command_line(self) -> None:
         tides = (DEMO / "tide-table.pdf").read_bytes()
-        for query, options in (
-            ({"pages": "2"}, ["--pages", "2"]),
-            ({"records": "yes"}, ["--records"]),
-            ({"page_marks": "1"}, ["--page-marks"]),
-            ({"method": "plain"}, ["--method", "plain"]),
-            ({"pages": "found:30 June"}, ["--pages", "found:30 June"]),
+        paper = DEMO / "tide-table.pdf"
+        for query, document, form in (
+            ({"pages": "2"}, wennak.read(paper, "2"), {}),
+            ({"records": "yes"}, wennak.read(paper), {"records": True}),
+            ({"page_marks": "1"}, wennak.read(paper), {"page_marks": True}),
+            ({"method": "plain"}, wennak.read(paper, method="plain"), {}),
+            ({"pages": "found:30 June"}, wennak.read(paper, "found:30 June"), {}),
         ):
             with self.subTest(query):
-                expected = run("convert", DEMO / "tide-table.pdf", *options).stdout
-                self.assertEqual(self.ask(tides, name="tide-table.pdf", **query).text, expected)
+                answer = self.ask(tides, name="tide-table.pdf", **query)
+                self.assertEqual(answer.text, document.markdown(**form))
 
     def test_a_form_holds_a_file_of_any_name(self) -> None:
         for name in ("accounts.pdf", "../../etc/passwd", "конто.pdf", 'a"b.pdf'):

@@ -27,7 +27,7 @@ def demo(out: str) -> None:
     folder = Path(out)
     console = Console(highlight=False)
     try:
-        papers = write_collection(folder)
+        write_collection(folder)
         sources = [folder / "papers", *sorted((folder / "scans").iterdir())]
         outcomes = convert(sources, folder / "converted", ["md", "html", "json"])
         run = folder / "benchmark"
@@ -39,7 +39,7 @@ def demo(out: str) -> None:
         )
         sys.exit(1)
     pages, tables = sum(o.pages for o in outcomes), sum(o.tables for o in outcomes)
-    console.print(f"{len(papers)} made-up papers, {pages} pages, {tables} tables read.\n")
+    console.print(f"{len(outcomes)} made-up papers, {pages} pages, {tables} tables read.\n")
     print_run(console, results, summarise(results))
     ledgers, forms, recipes = (folder / name for name in ("ledgers", "forms", "recipes"))
     places = {
@@ -48,8 +48,9 @@ def demo(out: str) -> None:
         folder / "papers": "the PDFs, and beside each its true tables as HTML",
         folder / "scans": "a scan, a photograph, and a notice whose font names no characters",
         folder / "typed": "the tables as a clerk typed them, measured beside the methods",
-        ledgers: f"a year of ledgers: wennak recipe apply {recipes}/berth-charges.yaml {ledgers} --out data",
-        forms: f"three forms: wennak convert {forms} --fields {recipes}/inspection.json --out filled",
+        ledgers: "the ledgers of a year, of which two have drifted and one has a wrong total",
+        forms: "inspections on three other forms",
+        recipes: "what turns ledgers and forms into data",
     }
     wide = max(len(str(p)) for p in places)
     lines = [
@@ -57,7 +58,11 @@ def demo(out: str) -> None:
         "Where to look next:",
         *(f"  {path!s:{wide}}  {what}" for path, what in places.items()),
         "",
-        "Then try your own: wennak convert YOUR.pdf",
+        "Then try",
+        f"  wennak recipe apply {recipes}/berth-charges.yaml {ledgers} --out data",
+        f"  wennak convert {forms} --fields {recipes}/inspection.json --out filled",
+        "and your own",
+        "  wennak convert YOUR.pdf",
     ]
     console.print("\n".join(lines), soft_wrap=True, markup=False)
     sys.exit(1 if any(o.error for o in outcomes) else 0)

@@ -207,14 +207,19 @@ def apply(
     why: dict[str, list[str]] = {}
     for name, said in [*run.reviewed, *failures]:
         why.setdefault(name, []).append(said)
-    doubtful = {code: (n, of) for code, n, of in summary.findings}.get("doubtful-value")
-    if doubtful:
-        said = f"{count_of(doubtful[0], 'value')} in the data, in {count_of(doubtful[1], 'document')}"
-        click.echo(f"{said}, may have been read wrongly; the journal names them.", err=True)
+    if why:
+        click.echo("For a person:", err=True)
     for name, reasons in list(why.items())[:NAMED]:
         click.echo("\n".join([f"  {name}", *(f"    {said.rstrip('.')}" for said in reasons)]), err=True)
     if len(why) > NAMED:
         click.echo(f"  and {len(why) - NAMED} more; all are in {out}/review.csv and the journal", err=True)
+    doubtful = {code: (n, of) for code, n, of in summary.findings}.get("doubtful-value")
+    if doubtful:
+        said = f"{count_of(doubtful[0], 'value')} in the data, in {count_of(doubtful[1], 'document')}"
+        click.echo(
+            f"{said}, may have been read wrongly; they are findings (doubtful-value) in the journal.",
+            err=True,
+        )
     sys.exit(3 if review else 1 if summary.failed else 0)
 
 

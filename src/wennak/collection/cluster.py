@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 import re
 from collections.abc import Callable
 from concurrent.futures import Future
@@ -58,6 +59,10 @@ def connected(address: str, limits: WorkerLimits) -> Cluster:
         from distributed import Client, LocalCluster
     except ImportError as error:
         raise UsageError(f"To work on a cluster: {COMMAND}") from error
+    # What it says of workers that come and go is no message to the user of this program, who is told.
+    log = logging.getLogger("distributed")
+    log.handlers[:] = [logging.NullHandler()]
+    log.propagate = False
     local: Any = None
     make: Any = LocalCluster
     connect: Any = Client

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import json
+import re
 from dataclasses import asdict, dataclass, field
 from importlib.metadata import version
 from typing import TYPE_CHECKING
@@ -71,9 +72,11 @@ class Settings:
     def said(self) -> str:
         """Return all that outputs depend on, as JSON: a document is converted again where it has changed.
 
-        The password is left out: what it opens is the same with any that opens it.
+        The password is left out: what it opens is the same with any that opens it; so is what an address may
+        hold of a user.
         """
         told = asdict(self) | {"version": version("wennak")}
+        told["service"] = re.sub("//[^/@]*@", "//", self.service)
         told["recipes"] = self.recipes.said() if self.recipes else None
         del told["password"]
         return json.dumps(told, sort_keys=True)

@@ -204,7 +204,7 @@ def _values(recipe: Recipe, rowset: Rowset, out: Applied) -> list[Record] | None
         out.doubtful += [
             f"row {row.number}, {column.name}: {row.texts[label]!r}"
             for row in rowset.rows
-            if label in row.doubtful
+            if label in row.doubtful and row.kind == "line"
         ]
     return [
         Record(
