@@ -548,6 +548,78 @@ checks:
         )
 
 
+def table_of(*rows: tuple[str, ...]) -> wennak.Table:
+    """A table with one header row, on page 1."""
+
+    def at(r: int, c: int) -> list[wennak.Place]:
+        return [wennak.Place(1, wennak.Box(100 * c, 20 * r, 100 * c + 60, 20 * r + 10))]
+
+    found = [
+        wennak.Cell(r, c, text, header=not r, places=at(r, c))
+        for r, row in enumerate(rows)
+        for c, text in enumerate(row)
+        if text
+    ]
+    place = wennak.Place(1, wennak.Box(0, 0, 500, 300))
+    return wennak.Table(len(rows), len(rows[0]), found, header_rows=1, places=[place])
+
+
+class TestDocuments(unittest.TestCase):
+    """Conditions and values that stand outside the table."""
+
+    BILL = """
+wennak-recipe: 1
+name: bill
+documents: {says: [Bill of the harbour], says_not: [Draft], page_size: A4, producer: Quayside Press}
+take:
+  - {field: Total due, name: due}
+  - pattern: 'Bill no\\. (?P<number>\\d+)'
+columns:
+  - {name: number, type: identifier}
+  - {name: what}
+  - {name: crowns, type: money}
+checks:
+  - whole: sum(crowns) = due
+"""
+
+    def bill(self, due: str = "1,312.50", **changed: Any) -> wennak.Document:
+        blocks: list[wennak.Block] = [
+            wennak.Heading("Bill of the harbour", 1), wennak.Paragraph("Bill no. 2217, payable in May"),
+            wennak.Fields([wennak.Field("Total due:", due), wennak.Field("Berth:", "7")]),
+            table_of(("What", "Crowns"), ("Berth", "1,240.00"), ("Water", "72.50")),
+        ]  # fmt: skip
+        document = wennak.Document("bill.pdf", pages=[wennak.PageSize(1, 595.3, 841.9)], blocks=blocks)
+        document.producer = "Quayside Press 3"
+        for name, value in changed.items():
+            setattr(document, name, value)
+        return document
+
+    def test_a_total_elsewhere_in_the_document(self) -> None:
+        recipe = read_recipe(self.BILL)
+        applied = apply_recipe(recipe, self.bill())
+        self.assertEqual(applied.problems, [])
+        self.assertEqual([r.values["number"] for r in applied.records], ["2217", "2217"])
+        wrong = apply_recipe(recipe, self.bill("1,321.50"))
+        self.assertEqual(
+            wrong.problems, ["check 1, whole: sum(crowns) = due does not hold: 1312.50 and 1321.50"]
+        )
+        bare = self.bill()
+        del bare.blocks[2]
+        self.assertIn("there is no field 'Total due'", apply_recipe(recipe, bare).problems)
+
+    def test_each_condition_says_why_a_document_is_another(self) -> None:
+        recipe = read_recipe(self.BILL)
+        draft = self.bill()
+        draft.blocks.append(wennak.Paragraph("This is a draft."))
+        for document, said in (
+            (draft, "it says 'Draft'"), (self.bill(producer="Other"), "it was made by Other, not Quayside Press"),
+            (self.bill(pages=[wennak.PageSize(1, 842, 595)]), "its pages are 842 x 595 pt, not A4"),
+            (self.bill(blocks=[]), "it does not say 'Bill of the harbour'"),
+        ):  # fmt: skip
+            applied = apply_recipe(recipe, document)
+            self.assertEqual((applied.unfit, applied.records), ([said], []))
+
+
 class TestMistakes(unittest.TestCase):
     """Every mistake has its line, its field, and what to do."""
 
