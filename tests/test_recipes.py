@@ -612,7 +612,8 @@ checks:
         draft = self.bill()
         draft.blocks.append(wennak.Paragraph("This is a draft."))
         for document, said in (
-            (draft, "it says 'Draft'"), (self.bill(producer="Other"), "it was made by Other, not Quayside Press"),
+            (draft, "it says 'Draft'"),
+            (self.bill(producer="Other"), "it was made by Other, not Quayside Press"),
             (self.bill(pages=[wennak.PageSize(1, 842, 595)]), "its pages are 842 x 595 pt, not A4"),
             (self.bill(blocks=[]), "it does not say 'Bill of the harbour'"),
         ):  # fmt: skip
