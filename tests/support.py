@@ -38,6 +38,16 @@ def run(
     return subprocess.CompletedProcess(done.args, done.returncode, *texts)
 
 
+def run_here(*args: object) -> subprocess.CompletedProcess[str]:
+    """The same in this process, which begins no other: for the further cases of a command."""
+    from click.testing import CliRunner
+
+    from wennak.cli import main
+
+    done = CliRunner().invoke(main, [str(arg) for arg in args])
+    return subprocess.CompletedProcess([], done.exit_code, done.stdout, done.stderr)
+
+
 def command(*args: object) -> list[str]:
     """The command line as a list."""
     return [sys.executable, "-m", "wennak", *map(str, args)]

@@ -18,7 +18,7 @@ import pandas as pd
 import pikepdf
 
 import wennak
-from tests.support import DEMO, InFolder, browser, run, text_pdf, words
+from tests.support import DEMO, InFolder, browser, run, run_here, text_pdf, words
 from wennak.checks import find_checks
 from wennak.filling import load_schema
 from wennak.model import Cell, Table
@@ -300,7 +300,7 @@ class TestStores(InFolder):
     def test_rows_in_a_database_are_replaced_not_doubled(self) -> None:
         for name, count in (("fares-circular", 7), ("fares-circular", 7), ("fares-poster", 14)):
             into = f"sqlite:///{self.folder}/f.db#fares"
-            result = run("tables", DEMO / f"{name}.pdf", "--show", 1, "--into", into)
+            result = run_here("tables", DEMO / f"{name}.pdf", "--show", 1, "--into", into)
             self.assertEqual(result.returncode, 0, result.stderr)
             with sqlite3.connect(self.folder / "f.db") as db:
                 self.assertEqual(db.execute("select count(*) from fares").fetchone(), (count,))
@@ -309,7 +309,7 @@ class TestStores(InFolder):
             ("has no column Kind", "--show", 2, "--into", into),
             ("There is no format 'md'", "--save", self.folder, "--typed", "--as", "md"),
         ):
-            result = run("tables", DEMO / "fares-circular.pdf", *arguments)
+            result = run_here("tables", DEMO / "fares-circular.pdf", *arguments)
             self.assertEqual(result.returncode, 2)
             self.assertIn(said, result.stderr)
 
@@ -366,7 +366,7 @@ class TestArithmetic(InFolder):
         wrong = run("tables", DEMO / "berth-charges-2031-11.pdf", "--checks")
         self.assertEqual(wrong.returncode, 3)
         self.assertIn("row 24, column 4 (Total): 22117.65 is printed", wrong.stdout)
-        right = run("tables", DEMO / "yearly-accounts.pdf", "--checks")
+        right = run_here("tables", DEMO / "yearly-accounts.pdf", "--checks")
         self.assertEqual(right.returncode, 0)
         self.assertIn("sum: 4 of 4 right", right.stdout)
 

@@ -18,11 +18,9 @@ from pathlib import Path
 from typing import Any
 
 import openpyxl
-from click.testing import CliRunner
 
 import wennak
-from tests.support import DEMO, InFolder, pdf_of, run
-from wennak.cli import main
+from tests.support import DEMO, InFolder, pdf_of, run, run_here
 from wennak.demo import write_collection
 from wennak.demo.scenario import Paper, Sheet, accounts, cells
 from wennak.demo.series import MISPRINTED, MONTHS, PARTED, RENAMED, charges
@@ -184,18 +182,13 @@ class TestRuns(Ledgers):
 
     def test_what_cannot_be_used_is_a_sentence(self) -> None:
         (self.folder / "other.db").write_bytes(b"no database, but a text of some length, for a start")
-        for said, *more in (
-            ("cannot be written to", "--into", "sqlite:///other.db#charges"),
-            ("is no CSV file of an earlier run", "--earlier", "other.db"),
-        ):
-            with self.subTest(said):
-                result = self.apply("recipe.yaml", *more)
-                self.assertEqual(result.returncode, 2, result.stderr)
-                self.assertIn(said, result.stderr)
-                self.assertNotIn("Traceback", result.stderr)
+        result = self.apply("recipe.yaml", "--earlier", "other.db")
+        self.assertEqual(result.returncode, 2, result.stderr)
+        self.assertIn("is no CSV file of an earlier run", result.stderr)
         recipe = wennak.load_recipe(self.folder / "recipe.yaml")
         for said, given in (
             ("names no table of a database", {"into": "year.db"}),
+            ("cannot be written to", {"into": f"sqlite:///{self.folder}/other.db#charges"}),
             ("is no address of a database", {"into": "nonsense://#x"}),
             ("does not exist", {"earlier": self.folder / "gone.csv"}),
             ("is no CSV file of an earlier run", {"earlier": self.folder / "recipe.yaml"}),
@@ -232,12 +225,13 @@ class TestRuns(Ledgers):
         (self.folder / "wrong.yaml").write_text(text.replace(check, check + tail), encoding="utf-8")
         one = "ledgers/berth-charges-2031-01.pdf"
         earlier = ("--earlier", "data/berth-charges.csv")
-        good = run("recipe", "try", "later.yaml", one, *earlier, cwd=self.folder)
+        with contextlib.chdir(self.folder):
+            good = run_here("recipe", "try", "later.yaml", one, *earlier)
+            bad = run_here("recipe", "try", "wrong.yaml", one, *earlier)
+            none = run_here("recipe", "apply", "later.yaml", one, "--out", "x")
         self.assertEqual(good.returncode, 0, good.stdout + good.stderr)
-        bad = run("recipe", "try", "wrong.yaml", one, *earlier, cwd=self.folder)
         self.assertEqual(bad.returncode, 3)
         self.assertIn("does not hold", bad.stdout)
-        none = run("recipe", "apply", "later.yaml", one, "--out", "x", cwd=self.folder)
         self.assertEqual(none.returncode, 2)
         self.assertIn("name its data with --earlier", none.stderr)
 
@@ -334,7 +328,7 @@ class TestTryAndDraft(InFolder):
 
     def test_try_tells_each_step_with_counts_and_samples(self) -> None:
         path = LEDGERS[MONTHS.index(MISPRINTED)]
-        result = run("recipe", "try", DEMO / "berth-charges.yaml", path)
+        result = run_here("recipe", "try", DEMO / "berth-charges.yaml", path)
         self.assertEqual(result.returncode, 3)
         for said in (
             "table      page 1: Table 1: Charges by vessel", "month = 'November', year = '2031'",
@@ -344,7 +338,7 @@ class TestTryAndDraft(InFolder):
             self.assertIn(said, result.stdout)
 
     def test_another_document_is_not_for_it(self) -> None:
-        result = run("recipe", "try", DEMO / "berth-charges.yaml", DEMO / "timetable.pdf")
+        result = run_here("recipe", "try", DEMO / "berth-charges.yaml", DEMO / "timetable.pdf")
         self.assertEqual(result.returncode, 3)
         self.assertIn("it does not say 'Berth charges'", result.stdout)
         applied = apply_fitting([read_recipe(RECIPE)], wennak.read(DEMO / "timetable.pdf"))
@@ -683,8 +677,8 @@ class TestMistakes(unittest.TestCase):
             "just words",
             "a: b: c",
             "\x00",
-            "- " * 5000 + "x",
-            "{" * 3000,
+            "- " * 500 + "x",
+            "{" * 300,
             "wennak-recipe: 1",
         ):
             with self.subTest(text[:20]), self.assertRaises(RecipeError):
@@ -692,7 +686,7 @@ class TestMistakes(unittest.TestCase):
 
     def test_cut_and_changed_recipes_are_read_or_refused(self) -> None:
         rng = random.Random(5)
-        for _ in range(400):
+        for _ in range(100):
             at = rng.randrange(len(RECIPE))
             text = (
                 RECIPE[:at]
@@ -825,7 +819,7 @@ class TestDocs(InFolder):
         self.assertEqual(len(commands), 11)
         # Each would begin a Python of its own; here one runs them all.
         with contextlib.chdir(self.folder):
-            codes = [CliRunner().invoke(main, shlex.split(command)).exit_code for command in commands]
+            codes = [run_here(*shlex.split(command)).returncode for command in commands]
         # One month is refused.
         self.assertEqual(codes, [0, 0, 0, 0, 0, 3, 3, 0, 0, 0, 0])
         (code,) = re.findall(r"^```python\n(.*?)^```$", self.TEXT, re.M | re.S)
