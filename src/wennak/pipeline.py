@@ -71,6 +71,18 @@ def check_method(method: str, service: object) -> None:
         find_method(method)
 
 
+def service_at(address: str, budget: float | None) -> tuple[Service | None, Asking | None]:
+    """Return the service at an address, and how it is asked; None where there is no address.
+
+    Raises UsageError where that is the address of none.
+    """
+    if not address:
+        return None, None
+    from .remote import Asking, HttpService
+
+    return HttpService(address), Asking(budget=budget)
+
+
 def reader_of(
     pdf: PdfFile,
     numbers: Sequence[int],

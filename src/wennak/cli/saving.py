@@ -12,11 +12,9 @@ from ..emit import (
     SqlTable,
     table_bytes,
     table_data,
-    write_csv,
-    write_parquet,
+    write_sheets,
     write_sql,
     write_whole,
-    write_xlsx,
 )
 from ..errors import UsageError
 from ..model import Table
@@ -68,16 +66,7 @@ def save_typed(found: Sequence[Table], source: Path, folder: Path, formats: Sequ
     count = 0
     for number, table in enumerate(found, start=1):
         sheets = table_data(table, source.name, number)
-        stem = folder / f"{source.stem}-{number}"
-        for name in formats:
-            if name == "xlsx":
-                write_xlsx(stem.with_name(f"{stem.name}.xlsx"), sheets, red)
-                count += 1
-                continue
-            write = write_csv if name == "csv" else write_parquet
-            for sheet, (columns, rows) in sheets.items():
-                write(stem.with_name(f"{stem.name}{'-totals' * (sheet == 'totals')}.{name}"), columns, rows)
-                count += 1
+        count += len(write_sheets(folder, f"{source.stem}-{number}", sheets, formats, red))
     _saved(len(found), folder, count)
 
 

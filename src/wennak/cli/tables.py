@@ -17,9 +17,9 @@ from ..checks import said_of
 from ..emit import DATA_FORMATS, TABLE_FORMATS, SqlTable, check_parquet
 from ..errors import UsageError
 from ..model import DOUBTFUL, Table
-from ..pipeline import DEFAULT_METHOD, read, read_table
+from ..pipeline import DEFAULT_METHOD, read, read_table, service_at
 from ..scan import Recognition
-from .asking import TOLD, asked, service_options
+from .asking import TOLD, service_options
 from .fail import failing
 from .recognising import recognition_options
 from .saving import chosen_table, save_tables, save_typed, write_into
@@ -90,7 +90,7 @@ def tables(
             parts = [cut for cut in cuts.split(",") if cut.strip()]
             found = [read_table(source, region, parts, header_rows, password, recognition)]
         else:
-            document = read(source, pages, method, password, None, recognition, *asked(service, budget))
+            document = read(source, pages, method, password, None, recognition, *service_at(service, budget))
             found = document.tables
             for finding in document.findings:
                 if finding.code in TOLD:

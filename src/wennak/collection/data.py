@@ -22,10 +22,8 @@ from ..emit import (
     SqlTable,
     check_parquet,
     guarded,
-    write_csv,
-    write_parquet,
+    write_sheets,
     write_sql,
-    write_xlsx,
 )
 from ..errors import UsageError, existing
 from ..intake import Named
@@ -204,15 +202,8 @@ def write_data(recipes: Recipes, parts: Parts, folder: Path) -> list[str]:
         sheets = {"lines": _rows(recipe, parts, "lines")}
         if recipe.output.totals == "apart":
             sheets["totals"] = _rows(recipe, parts, "totals")
-        for format in recipe.output.formats:
-            if format == "xlsx":
-                names.append(f"{recipe.name}.xlsx")
-                write_xlsx(folder / names[-1], sheets, recipe.output.red_negatives)
-                continue
-            write = write_csv if format == "csv" else write_parquet
-            for name, (columns, rows) in sheets.items():
-                names.append(f"{recipe.name}{'-totals' * (name == 'totals')}.{format}")
-                write(folder / names[-1], columns, rows)
+        output = recipe.output
+        names += write_sheets(folder, recipe.name, sheets, output.formats, output.red_negatives)
     return names
 
 

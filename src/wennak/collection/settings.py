@@ -13,7 +13,7 @@ from ..emit import FORMATS, PLAIN, EmitOptions, check_format
 from ..errors import UsageError
 from ..filling import check_schema
 from ..pages import check_pages
-from ..pipeline import DEFAULT_METHOD, check_method
+from ..pipeline import DEFAULT_METHOD, check_method, service_at
 from ..scan import AS_NEEDED, Recognition
 from .together import check_together
 
@@ -63,11 +63,7 @@ class Settings:
 
     def asked(self) -> tuple[Service | None, Asking | None]:
         """Return the service that is asked, and how. Raises UsageError where it has no address."""
-        if not self.service:
-            return None, None
-        from ..remote import Asking, HttpService
-
-        return HttpService(self.service), Asking(budget=self.budget)
+        return service_at(self.service, self.budget)
 
     def said(self) -> str:
         """Return all that outputs depend on, as JSON: a document is converted again where it has changed.

@@ -18,10 +18,8 @@ from .data import (
     DataRow,
     SqlTable,
     check_parquet,
-    write_csv,
-    write_parquet,
+    write_sheets,
     write_sql,
-    write_xlsx,
 )
 from .html import body_html, place_text, table_html, to_html
 from .json import from_json, json_schema, load, to_json
@@ -180,9 +178,7 @@ __all__ = [
     "to_json",
     "to_markdown",
     "to_passages",
-    "write_csv",
-    "write_parquet",
+    "write_sheets",
     "write_sql",
     "write_whole",
-    "write_xlsx",
 ]

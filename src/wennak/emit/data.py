@@ -159,6 +159,30 @@ def _chunks(rows: Iterable[DataRow]) -> Iterator[list[DataRow]]:
         yield chunk
 
 
+def write_sheets(
+    folder: Path,
+    stem: str,
+    sheets: Mapping[str, tuple[Sequence[DataColumn], Rows]],
+    formats: Iterable[str],
+    red: bool = False,
+) -> list[str]:
+    """Write "lines", and "totals" where there are some, as files of the formats; return their names.
+
+    A workbook holds both; the other formats have a file for each. `red` is that of `write_xlsx`.
+    """
+    names = []
+    for format in formats:
+        if format == "xlsx":
+            names.append(f"{stem}.xlsx")
+            write_xlsx(folder / names[-1], sheets, red)
+            continue
+        write = write_csv if format == "csv" else write_parquet
+        for name, (columns, rows) in sheets.items():
+            names.append(f"{stem}{'-totals' * (name == 'totals')}.{format}")
+            write(folder / names[-1], columns, rows)
+    return names
+
+
 @dataclass(frozen=True, slots=True)
 class SqlTable:
     """A table of a database, written as `sqlite:///file.db#table`: an address as SQLAlchemy knows it, `#`,

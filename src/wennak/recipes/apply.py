@@ -12,16 +12,13 @@ from ..phrases import matched
 from .checking import Verdict, verdicts
 from .formula import FormulaError, Scope, Value, read_formula
 from .layout import moved
-from .model import Column, Recipe
+from .model import Recipe
 from .rows import Done, Row, Rowset, StepError, do_step, rows_of
 from .typed import plain_value, typed
 from .where import find_table, taken, why_unfit
 
 if TYPE_CHECKING:
     import pandas as pd
-
-# Columns of ours beside those of the data: where each row comes from.
-ORIGIN = ("document", "page", "row")
 
 
 @dataclass(frozen=True, slots=True)
@@ -198,8 +195,10 @@ def _values(recipe: Recipe, rowset: Rowset, out: Applied) -> list[Record] | None
         return None
     values: dict[str, list[Value]] = {}
     for column in read:
-        values[column.name], wrong = _typed(column, texts[column.name], rowset.rows)
-        out.problems += [f"row {rowset.rows[k].number}, {said}" for k, said in wrong]
+        values[column.name], wrong = typed(column, texts[column.name])
+        # A total has its label where lines have a number, a day, or something that must be filled.
+        own = [(rowset.rows[k], said) for k, said in wrong if rowset.rows[k].kind == "line"]
+        out.problems += [f"row {row.number}, {said}" for row, said in own]
         label = out.columns.get(column.name, ("", 0.0))[0]
         out.doubtful += [
             f"row {row.number}, {column.name}: {row.texts[label]!r}"
@@ -216,14 +215,6 @@ def _values(recipe: Recipe, rowset: Rowset, out: Applied) -> list[Record] | None
 
 def _label(row: Row) -> str:
     return next((row.texts[name] for name in row.places if row.texts.get(name)), "")
-
-
-def _typed(
-    column: Column, texts: Sequence[str], rows: Sequence[Row]
-) -> tuple[list[Value], list[tuple[int, str]]]:
-    values, wrong = typed(column, texts)
-    # A total has its label where lines have a number, a day, or something that must be filled.
-    return values, [(k, said) for k, said in wrong if rows[k].kind == "line"]
 
 
 def _work_out(recipe: Recipe, out: Applied, outside: dict[str, Any]) -> None:

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from decimal import Decimal
 from typing import Protocol
 
-from .formula import FormulaError, Operation, Scope, Value, read_formula
+from .formula import Formula, FormulaError, Operation, Scope, Value, read_formula
 from .model import AddsUp, Allowed, Check, Count, Matching
 from .rows import Row
 
@@ -154,6 +154,6 @@ def _whole(text: str, scope: Scope) -> tuple[list[str], str]:
         return [f"{text} cannot be worked out, as something is missing"], ""
     tree = formula.tree
     assert isinstance(tree, Operation)
-    sides = [type(formula)(text, side).value(scope) for side in (tree.left, tree.right)]
+    sides = [Formula(text, side).value(scope) for side in (tree.left, tree.right)]
     said = f"{sides[0]} and {sides[1]}"
     return ([] if value else [f"{text} does not hold: {said}"]), f"{text} holds: {said}"

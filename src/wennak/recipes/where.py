@@ -45,15 +45,19 @@ def why_unfit(documents: Documents, document: Document) -> list[str]:
 
 
 def _says(document: Document, phrase: str) -> bool:
-    texts = [document.title, *document.texts(), *(f.text for f in document.furniture)]
-    return any(stands(phrase, text) for text in texts)
+    return any(stands(phrase, text) for text in _all_texts(document))
+
+
+def _all_texts(document: Document) -> list[str]:
+    """Everything that a document says: its title, its text, its running heads and feet."""
+    return [document.title, *document.texts(), *(f.text for f in document.furniture)]
 
 
 def taken(takes: Sequence[Take], document: Document) -> tuple[dict[str, str], list[str]]:
     """Return the values that stand outside the table by name, and what was not found."""
     out: dict[str, str] = {}
     lost = []
-    texts = [document.title, *document.texts(), *(f.text for f in document.furniture)]
+    texts = _all_texts(document)
     for take in takes:
         if take.field is not None:
             fields = [f for b in document.blocks if isinstance(b, Fields) for f in b.fields if f.value]

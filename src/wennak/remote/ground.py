@@ -80,20 +80,22 @@ def ground(layout: PageLayout, tables: Sequence[TextTable]) -> list[Grounded]:
         rows = _row_heights(table, found)
         spans = _column_spans(table, found, rows)
         chosen: dict[int, _Stand] = {}
+        taken = set(used)
         # Those that can stand in one place only come first.
         for cell in sorted(table.cells, key=lambda c: (len(found[id(c)]), c.row, c.column)):
-            taken = used.union(*(stand.words for stand in chosen.values()))
             fitting = [
                 s for s in found[id(cell)] if _fits(s, cell, rows, spans) and not taken.intersection(s.words)
             ]
             if fitting:
-                chosen[id(cell)] = min(fitting, key=lambda s: (abs(s.top - rows.get(cell.row, s.top)), s.x0))
+                best = min(fitting, key=lambda s: (abs(s.top - rows.get(cell.row, s.top)), s.x0))
+                chosen[id(cell)] = best
+                taken.update(best.words)
         ungrounded = [(c.row + 1, c.column + 1, c.text) for c in table.cells if id(c) not in chosen]
         grounded = [(cell, chosen[id(cell)]) for cell in table.cells if id(cell) in chosen]
         if 2 * len(grounded) < len(table.cells) or len(grounded) < 2:
             out.append(Grounded(None, ungrounded))
             continue
-        used |= {word for _, stand in grounded for word in stand.words}
+        used = taken
         out.append(Grounded(_draft(layout, table, grounded), ungrounded))
         frames.append((out[-1], _Frame([stand for _, stand in grounded], rows, spans)))
     for one, frame in frames:

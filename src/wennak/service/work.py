@@ -48,11 +48,14 @@ def _answer(path: Path, order: Order, most_pages: int) -> Answer:
     name, data = opened(path, order.name)
     with PdfFile(data, name, order.password) as pdf:
         # A phrase is looked for on every page, which takes as long as reading them.
-        numbers = chosen_pages(pdf, order.pages if pdf.page_count <= most_pages else _plain(order, pdf))
+        pages = order.pages if pdf.page_count <= most_pages else _plain(order, pdf)
+        numbers = chosen_pages(pdf, pages, order.recognition)
         if len(numbers) > most_pages:
             said = f"{name}: {len(numbers)} pages are asked for, and {most_pages} are read at once"
             raise TooManyPages(f"{said}; name some with pages=1-{most_pages}.")
-    document = read(path, order.pages, order.method, order.password, order.name, order.recognition)
+    # Pages that were searched for are not searched for once more.
+    chosen = ",".join(map(str, numbers))
+    document = read(path, chosen, order.method, order.password, order.name, order.recognition)
     data_out = _written(document, order)
     findings = tuple(finding.message for finding in document.findings)
     return Answer(data_out, findings, len(document.pages), len(document.tables))
