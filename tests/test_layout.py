@@ -5,11 +5,15 @@ from __future__ import annotations
 import io
 import unittest
 
+import numpy as np
 import pikepdf
+from scipy.sparse import coo_matrix
+from scipy.sparse.csgraph import connected_components
 
 import wennak
 from tests.support import DEMO, pdf_of
 from tests.tagged import tagged_pdf
+from wennak.layout import connected
 
 SAID = "the keeper of the light counts every vessel that passes the sound and writes its name into a book"
 WORDS = SAID.split()
@@ -319,6 +323,21 @@ class TestTags(unittest.TestCase):
         document = wennak.read(tagged_pdf(self.PIECES, (swapped,)))
         self.assertEqual([f.code for f in document.findings], ["tags-not-used"])
         self.assertNotIn("tagged", [t.method for t in document.tables])
+
+
+class TestConnected(unittest.TestCase):
+    def test_components_are_those_of_scipy(self) -> None:
+        rng = np.random.default_rng(3)
+        for k in range(300):
+            count = int(rng.integers(1, 60))
+            a, b = rng.integers(0, count, (2, int(rng.integers(0, 2 * count))))
+            if k % 3 == 0:
+                # A single chain through all of them.
+                order = rng.permutation(count)
+                a, b = order[:-1], order[1:]
+            graph = coo_matrix((np.ones(len(a)), (a, b)), shape=(count, count))
+            wanted = connected_components(graph, directed=False)[1]
+            self.assertEqual(connected(a, b, count).tolist(), wanted.tolist())
 
 
 if __name__ == "__main__":

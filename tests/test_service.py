@@ -16,7 +16,7 @@ import tempfile
 import time
 import unittest
 from collections import Counter
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from concurrent.futures import ThreadPoolExecutor
 from contextlib import contextmanager
 from pathlib import Path
@@ -231,32 +231,38 @@ class TestAnswers(InFolder):
     def test_the_page_in_a_browser_with_and_without_script(self) -> None:
         from selenium.webdriver.common.by import By
         from selenium.webdriver.common.keys import Keys
+        from selenium.webdriver.support.expected_conditions import staleness_of
+        from selenium.webdriver.support.ui import WebDriverWait
 
         evil = "<script>document.title='taken'</script><img src=x onerror=alert\\(1\\)> <b>bold</b>"
         (self.folder / "evil.pdf").write_bytes(pdf_of(f"BT /F1 11 Tf 72 700 Td ({evil}) Tj ET"))
         shutil.copy(DEMO / "yearly-accounts.pdf", self.folder)
+
+        def give(name: str, press: Callable[[Any], None]) -> None:
+            """Choose a file on the empty page, press the button, and wait for the page that comes."""
+            driver.get(f"{self.address}/")
+            before = driver.find_element(By.TAG_NAME, "main")
+            driver.find_element(By.ID, "file").send_keys(str(self.folder / name))
+            press(driver.find_element(By.CSS_SELECTOR, "form button"))
+            WebDriverWait(driver, 60).until(staleness_of(before))
+            WebDriverWait(driver, 60).until(lambda d: d.find_elements(By.CSS_SELECTOR, "article, .refused"))
+
         for script in (True, False):
             with self.subTest(script=script), browser(self) as driver:
                 if not script:
                     driver.execute_cdp_cmd("Emulation.setScriptExecutionDisabled", {"value": True})
-                driver.get(f"{self.address}/")
-                driver.find_element(By.ID, "file").send_keys(str(self.folder / "yearly-accounts.pdf"))
-                driver.find_element(By.CSS_SELECTOR, "form button").send_keys(Keys.ENTER)
+                give("yearly-accounts.pdf", lambda button: button.send_keys(Keys.ENTER))
                 self.assertEqual(driver.find_element(By.CSS_SELECTOR, "article caption").text,
                                  "Table 1: Income and expenditure")  # fmt: skip
                 self.assertEqual(len(driver.find_elements(By.CSS_SELECTOR, "article tr")), 13)
-                driver.get(f"{self.address}/")
-                driver.find_element(By.ID, "file").send_keys(str(self.folder / "evil.pdf"))
-                driver.find_element(By.CSS_SELECTOR, "form button").click()
+                give("evil.pdf", lambda button: button.click())
                 self.assertIn("<script>", driver.find_element(By.TAG_NAME, "article").text)
                 self.assertEqual(
                     driver.find_elements(By.CSS_SELECTOR, "article script, article img, article b"), []
                 )
                 self.assertEqual(driver.title, "evil.pdf: what was read")
                 (self.folder / "no.pdf").write_bytes(b"no")
-                driver.get(f"{self.address}/")
-                driver.find_element(By.ID, "file").send_keys(str(self.folder / "no.pdf"))
-                driver.find_element(By.CSS_SELECTOR, "form button").click()
+                give("no.pdf", lambda button: button.click())
                 self.assertIn("is not a PDF", driver.find_element(By.CSS_SELECTOR, "[role=alert]").text)
                 # At four times the size nothing runs out of the window.
                 driver.set_window_size(320, 640)

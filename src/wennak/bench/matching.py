@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.optimize import linear_sum_assignment
+import numpy.typing as npt
 
 from .grid import Grid, words_of
 from .metrics import Rates, rates
@@ -43,7 +43,7 @@ def match(truth: Sequence[Grid], read: Sequence[Grid]) -> Matching:
     sizes = [np.array([c.total() for c in side], dtype=float) for side in counts]
     total = sizes[0][:, None] + sizes[1][None] if common.size else np.ones_like(common)
     overlap = 2 * common / np.maximum(total, 1)
-    rows, columns = linear_sum_assignment(-overlap)
+    rows, columns = _assigned(overlap)
     pairs = {int(i): int(j) for i, j in zip(rows, columns, strict=True) if overlap[i, j] > LEAST}
     in_truth = common / np.maximum(sizes[1], 1)[None] > OWN if common.size else common > 1
     in_read = common / np.maximum(sizes[0], 1)[:, None] > OWN if common.size else common > 1
@@ -71,8 +71,16 @@ def detection_by_region(truth: Sequence[Grid], read: Sequence[Grid]) -> Rates | 
     if not truth or not all(t.places for t in truth):
         return None
     overlap = np.array([[_area_overlap(a, b) for b in read] for a in truth]).reshape(len(truth), len(read))
-    rows, columns = linear_sum_assignment(-overlap)
+    rows, columns = _assigned(overlap)
     return rates(int((overlap[rows, columns] >= FOUND).sum()), len(truth), len(read))
+
+
+def _assigned(overlap: npt.NDArray[np.float64]) -> tuple[npt.NDArray[np.intp], npt.NDArray[np.intp]]:
+    """Return the rows and columns of the assignment with the greatest total."""
+    # Loaded where it is used: it takes as long as the rest of the benchmark.
+    from scipy.optimize import linear_sum_assignment
+
+    return linear_sum_assignment(overlap, maximize=True)
 
 
 def _area_overlap(a: Grid, b: Grid) -> float:

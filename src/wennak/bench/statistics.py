@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 import numpy.typing as npt
-from scipy.stats import norm, t
+from scipy.special import ndtr, ndtri, stdtrit
 
 Floats = npt.NDArray[np.float64]
 
@@ -42,13 +42,13 @@ def mean_interval(scores: Sequence[float]) -> Interval:
     rng = np.random.default_rng(_SEED)
     means = x[rng.integers(0, len(x), (DRAWS, len(x)))].mean(axis=1)
     below = ((means < mean).mean() + (means <= mean).mean()) / 2
-    bias = float(norm.ppf(np.clip(below, 1 / DRAWS, 1 - 1 / DRAWS)))
+    bias = float(ndtri(np.clip(below, 1 / DRAWS, 1 - 1 / DRAWS)))
     # The mean without each document in turn tells how skewed the mean is.
     apart = (x - mean) / (len(x) - 1)
     spread = float((apart**2).sum())
     skew = float((apart**3).sum()) / (6 * spread**1.5) if spread > 1e-18 else 0.0
-    reach = np.sqrt(len(x) / (len(x) - 1)) * t.ppf(1 - LEVEL / 2, len(x) - 1)
-    tails = [norm.cdf(bias + (bias + z) / (1 - skew * (bias + z))) for z in (-reach, reach)]
+    reach = np.sqrt(len(x) / (len(x) - 1)) * stdtrit(len(x) - 1, 1 - LEVEL / 2)
+    tails = [ndtr(bias + (bias + z) / (1 - skew * (bias + z))) for z in (-reach, reach)]
     low, high = np.quantile(means, tails)
     return Interval(mean, float(low), float(high))
 

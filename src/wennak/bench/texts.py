@@ -8,7 +8,6 @@ from dataclasses import dataclass
 
 import numpy as np
 from rapidfuzz.distance import Indel
-from scipy.stats import kendalltau
 
 from ..model import Document, Heading
 from .grid import normal
@@ -60,6 +59,9 @@ def reading_order(truth: Sequence[str], read: Sequence[str]) -> float | None:
     both = [t for t in truth if t and counts[0][t] == 1 == counts[1][t]]
     if len(both) < 2:
         return None
+    # Loaded where it is used: it takes longer than all else.
+    from scipy.stats import kendalltau
+
     at = {text: k for k, text in enumerate(read)}
     found = kendalltau(np.arange(len(both)), [at[t] for t in both])
     return float((found.statistic + 1) / 2)

@@ -1,4 +1,5 @@
-"""What an embedded font program says of its own codes and glyphs, read with fontTools.
+"""What an embedded font program says of its own codes and glyphs, read with fontTools (whose readers are
+loaded where one is met: many documents embed none, and every worker would wait for them).
 
 Every function takes the bytes of the program and gives empty answers for programs it cannot read: a broken
 font costs characters at worst, never the page.
@@ -11,9 +12,7 @@ import logging
 import re
 from dataclasses import dataclass, field
 
-from fontTools.cffLib import CFFFontSet
 from fontTools.encodings.StandardEncoding import StandardEncoding
-from fontTools.ttLib import TTFont
 
 from .encodings import PRIVATE_USE, name_to_text
 
@@ -46,6 +45,8 @@ def read_type1(data: bytes) -> Program:
 
 def read_cff(data: bytes) -> Program:
     """Read encoding and glyph names of a bare CFF program."""
+    from fontTools.cffLib import CFFFontSet
+
     program = Program()
     try:
         fonts = CFFFontSet()
@@ -66,6 +67,8 @@ def read_cff(data: bytes) -> Program:
 
 def read_truetype(data: bytes) -> Program:
     """Read the cmaps and glyph names of a TrueType or OpenType program (9.6.5.4)."""
+    from fontTools.ttLib import TTFont
+
     program = Program()
     try:
         font = TTFont(io.BytesIO(data), lazy=True, fontNumber=0)

@@ -8,11 +8,19 @@ from ..ink import Ints
 
 
 def connected(a: Ints, b: Ints, count: int) -> Ints:
-    """Return the number of the component of each of `count` things, where `a[i]` and `b[i]` touch."""
-    # Loaded where it is used: it takes as long as the rest of the library, and a command may read no page.
-    from scipy.sparse import coo_matrix
-    from scipy.sparse.csgraph import connected_components
+    """Return the number of the component of each of `count` things, where `a[i]` and `b[i]` touch.
 
-    graph = coo_matrix((np.ones(len(a)), (a, b)), shape=(count, count))
-    label: Ints = connected_components(graph, directed=False)[1].astype(np.int64)
-    return label
+    Components are numbered by their first thing. Every thing takes on the least label that it touches, and
+    labels follow their labels, until touching things agree: few rounds, however long the chains.
+    (SciPy has this, but loading its sparse matrices takes longer than reading a page.)
+    """
+    label = np.arange(count)
+    while (label[a] != label[b]).any():
+        low = np.minimum(label[a], label[b])
+        for side in (a, b):
+            # What a thing is labelled by is lowered, which takes along all that bear this label.
+            np.minimum.at(label, label[side], low)
+        while (label[label] != label).any():
+            label = label[label]
+    numbers: Ints = np.unique(label, return_inverse=True)[1].astype(np.int64)
+    return numbers
