@@ -52,13 +52,15 @@ from .model import (
 
 if TYPE_CHECKING:
     from .bench import benchmark
-    from .collection import convert, stream, survey
+    from .collection import convert
     from .collection.data import apply_recipes
+    from .collection.stream import stream
+    from .collection.survey import survey
     from .emit import load
     from .filling import fields
     from .finding import find
     from .looking import look
-    from .pipeline import read, read_table
+    from .pipeline import ask_fields, read, read_table
     from .recipes import apply_recipe, load_recipe
     from .scan import Recognition
 
@@ -66,10 +68,10 @@ __version__ = "0.1.0"
 
 # Loaded on first use: reading needs NumPy and the PDF library, and not every import of this package reads.
 _LATER = {
-    "read": "pipeline", "read_table": "pipeline", "convert": "collection", "stream": "collection",
-    "survey": "collection", "benchmark": "bench", "look": "looking", "load": "emit", "Recognition": "scan",
-    "fields": "filling", "find": "finding", "load_recipe": "recipes", "apply_recipe": "recipes",
-    "apply_recipes": "collection.data",
+    "read": "pipeline", "read_table": "pipeline", "ask_fields": "pipeline", "convert": "collection",
+    "stream": "collection", "survey": "collection", "benchmark": "bench", "look": "looking", "load": "emit",
+    "Recognition": "scan", "fields": "filling", "find": "finding", "load_recipe": "recipes",
+    "apply_recipe": "recipes", "apply_recipes": "collection.data",
 }  # fmt: skip
 
 
@@ -86,6 +88,7 @@ __all__ = [
     "Document", "Field", "Fields", "Figure", "Finding", "Footnote", "Formula", "Furniture", "Heading",
     "ListBlock", "ListItem", "LockedPdf", "Mark", "MissingPage", "MissingSource", "NoRoom", "NotPdf",
     "PageSize", "Paragraph", "Place", "Recognition", "RefusedSource", "SourceError", "StoppedSource",
-    "Table", "UnreachableSource", "UsageError", "WennakError", "apply_recipe", "apply_recipes", "benchmark",
+    "Table", "UnreachableSource", "UsageError", "WennakError", "apply_recipe", "apply_recipes",
+    "ask_fields", "benchmark",
     "convert", "fields", "find", "load", "load_recipe", "look", "read", "read_table", "stream", "survey",
 ]  # fmt: skip

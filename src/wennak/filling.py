@@ -32,7 +32,8 @@ class Filled:
 
     `label` is what stands with it in print and `score` how alike that and the wanted label are, 0..1; `text`
     is what is printed, `place` where, and `confidence` how sure the reading of its cell is, 0..1. Where
-    others would have done nearly as well, `ambiguous` are their labels and values.
+    others would have done nearly as well, `ambiguous` are their labels and values. `method` is "remote" where
+    a service was asked.
     """
 
     value: str | int | float | bool | None
@@ -43,6 +44,7 @@ class Filled:
     place: Place | None = None
     confidence: float = 1.0
     ambiguous: tuple[str, ...] = ()
+    method: str = ""
 
 
 @dataclass(slots=True)
@@ -55,6 +57,24 @@ class FilledSchema:
     fields: dict[str, Filled] = field(default_factory=dict)
     records: dict[str, list[dict[str, Filled]]] = field(default_factory=dict)
     why: dict[str, str] = field(default_factory=dict)
+
+    def missing(self) -> bool:
+        """Whether any value or list has nothing."""
+        return any(f.value is None for f in self.fields.values()) or not all(self.records.values())
+
+    def completed(self, other: FilledSchema) -> FilledSchema:
+        """Return the same with what is missing taken from another one of the same schema."""
+        out = FilledSchema(self.document, dict(self.fields), dict(self.records), dict(self.why))
+        for path, filled in self.fields.items():
+            if filled.value is None and other.fields[path].value is not None:
+                out.fields[path] = other.fields[path]
+        for path, rows in self.records.items():
+            if not rows and other.records[path]:
+                out.records[path] = other.records[path]
+                out.why.pop(path, None)
+                if path in other.why:
+                    out.why[path] = other.why[path]
+        return out
 
     def values(self) -> dict[str, Any]:
         """Return the values alone, nested as the schema is."""
@@ -102,10 +122,10 @@ def check_schema(schema: object) -> None:
     """Raise UsageError where a schema cannot be filled."""
     if not isinstance(schema, Mapping):
         raise UsageError("The schema needs to be that of an object, with properties.")
-    for path, entry in _wanted(schema, ""):
+    for path, entry in wanted_fields(schema):
         _names(path, entry)
         if entry["type"] == "array":
-            _columns(entry)
+            wanted_columns(entry)
 
 
 def _nested(out: dict[str, Any], path: str) -> dict[str, Any]:
@@ -123,7 +143,7 @@ def fields(document: Document, schema: Mapping[str, Any]) -> FilledSchema:
     found is None and says why. Raises UsageError where the schema is none of an object.
     """
     check_schema(schema)
-    wanted = dict(_wanted(schema, ""))
+    wanted = dict(wanted_fields(schema))
     lists = {path: entry for path, entry in wanted.items() if entry.get("type") == "array"}
     out = FilledSchema(document.source)
     taken: set[int] = set()
@@ -154,6 +174,21 @@ def _wanted(schema: Mapping[str, Any], path: str) -> Iterator[tuple[str, Mapping
             yield from _wanted(entry, f"{path}{name}.")
         else:
             yield path + str(name), {**entry, "type": known[0]}
+
+
+def wanted_fields(schema: Mapping[str, Any]) -> Iterator[tuple[str, Mapping[str, Any]]]:
+    """Yield every property of a schema that holds a value or a list, by path, with its one type."""
+    return _wanted(schema, "")
+
+
+def label_score(path: str, entry: Mapping[str, Any], label: str) -> float:
+    """Return how alike a label in print and those of a property are, 0..1."""
+    return max(label_likeness(name, label) for name in _names(path, entry))
+
+
+def typed(entry: Mapping[str, Any], text: str) -> str | int | float | None:
+    """Return a text as its property has it; None where it is none of that kind."""
+    return _plain(entry["type"], entry.get("format"), text, "")
 
 
 def _names(path: str, entry: Mapping[str, Any]) -> list[str]:
@@ -237,8 +272,8 @@ def _number(number: Decimal) -> float | int:
     return int(number) if number == number.to_integral_value() else float(number)
 
 
-def _columns(entry: Mapping[str, Any]) -> list[tuple[str, Mapping[str, Any]]]:
-    """The columns that a list wants, by name."""
+def wanted_columns(entry: Mapping[str, Any]) -> list[tuple[str, Mapping[str, Any]]]:
+    """Return the columns that a list wants, by name."""
     items = entry.get("items")
     if not isinstance(items, Mapping) or items.get("type", "object") != "object":
         raise UsageError("A list needs items of the type object, with a property for each column.")
@@ -249,7 +284,7 @@ def _records(
     document: Document, entry: Mapping[str, Any]
 ) -> tuple[list[dict[str, Filled]], str, Table | None]:
     """The rows of the table whose columns match a list best, or why there are none."""
-    wanted = _columns(entry)
+    wanted = wanted_columns(entry)
     names = [_names(path, e) for path, e in wanted]
     best: tuple[float, Table | None, list[Match]] = (0.0, None, [])
     origin: Table | None = None

@@ -4,16 +4,18 @@ from __future__ import annotations
 
 import itertools
 import tempfile
-from collections.abc import Sequence
+from collections.abc import Iterator, Mapping, Sequence
+from contextlib import contextmanager
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 from .checks import find_checks
 from .corrections import correct
 from .errors import NotPdf, UsageError, existing
-from .ink import PdfFile
+from .filling import FilledSchema, check_schema
+from .ink import PdfFile, drawing
 from .intake import Named, find_sources, scheme_of
-from .layout import lay_out, structure
+from .layout import PageLayout, lay_out, structure
 from .measures import page_and_box, points
 from .model import Block, Box, Document, Finding, Table
 from .pages import page_numbers
@@ -21,7 +23,7 @@ from .relations import find_relations
 from .scan import AS_NEEDED, Recognition, is_picture, recognised
 from .stretches import Stretch, read_stretch, table_of
 from .stubs import set_hierarchy
-from .tables import Method, find_method, joined, read_directed
+from .tables import LookAhead, Method, find_method, joined, read_directed
 
 if TYPE_CHECKING:
     from .remote import Asking, Service
@@ -47,10 +49,10 @@ def read(
     itself (the file's name if None); `recognition` says which pages are read from their picture (those
     without text).
 
-    For the method "remote" a `service` is asked about the tables of each page: a callable that gives its
-    answer, as text, for the picture of a page as PNG and a `wennak.remote.Question`. What it answers is
-    looked up on the page, findings say what does not stand there; `asking` says how many pages at once, how
-    often, and for how long.
+    A `service` is a callable that gives its answer, as text, for a picture (PNG) and a
+    `wennak.remote.Question`: by the method "remote" it is asked about the tables of each page, by any other
+    one about those that this reads with doubt. What it answers is looked up on the page, findings say what
+    does not stand there; `asking` says how many pictures at once, how often, and for how long.
 
     Raises SourceError (its kinds say why) if the file cannot be read or has no such page, and UsageError
     for a method that does not exist.
@@ -59,45 +61,90 @@ def read(
     name, data = opened(source, name)
     with PdfFile(data, name, password) as pdf:
         numbers = chosen_pages(pdf, pages, recognition)
-        reader = reader_of(pdf, numbers, method, service, asking)
-        return document_of(pdf, read_stretch(pdf, numbers, reader, recognition))
+        with reader_of(pdf, method, service, asking) as reader:
+            return document_of(pdf, read_stretch(pdf, numbers, reader, recognition))
+
+
+def ask_fields(
+    source: Named,
+    schema: Mapping[str, Any],
+    service: Service,
+    pages: str | None = None,
+    password: str = "",
+    recognition: Recognition = AS_NEEDED,
+    asking: Asking | None = None,
+) -> FilledSchema:
+    """Ask a service to fill a JSON Schema from each page; return what it answered as far as it stands there.
+
+    The result is that of `wennak.fields`, by the method "remote"; `why` tells what was answered and is not on
+    the page, or not where its label, row and column put it, and which pages gave no answer. Check boxes are
+    not asked about. Raises as `read` does, and UsageError for a schema that is none of an object.
+    """
+    from .remote import FIELDS_TASK, Answer, Asker, Asking, Said, asked_schema, fields_said, said_by
+
+    check_schema(schema)
+    name, data = opened(source)
+    with PdfFile(data, name, password) as pdf, drawing(data, name, password) as draw:
+        numbers = chosen_pages(pdf, pages, recognition)
+        asker = Asker(service, name, draw, asking or Asking())
+        try:
+            wanted, read_answer = asked_schema(schema), said_by(schema)
+            asked = [
+                asker.ask(number, None, read_answer, task=FIELDS_TASK, schema=wanted) for number in numbers
+            ]
+            seen: list[tuple[PageLayout, Answer[Said]]] = [
+                (lay_out(ink), answer.result())
+                for ink, answer in zip(recognised(pdf, numbers, recognition), asked, strict=True)
+            ]
+        finally:
+            asker.close()
+    return fields_said(name, schema, seen)
 
 
 def check_method(method: str, service: object) -> None:
-    """Raise UsageError where there is no such method, or it and a service do not go together."""
-    if (method == REMOTE) != bool(service):
-        raise UsageError(f'The method "{REMOTE}" needs a service to ask, and no other method takes one.')
+    """Raise UsageError where there is no such method, or it needs a service and has none."""
+    if method == REMOTE and not service:
+        raise UsageError(f'The method "{REMOTE}" needs a service to ask.')
     if method != REMOTE:
         find_method(method)
 
 
-def service_at(address: str, budget: float | None) -> tuple[Service | None, Asking | None]:
+def service_at(
+    address: str, budget: float | None = None, crops: bool = False, keep_ungrounded: bool = False
+) -> tuple[Service | None, Asking | None]:
     """Return the service at an address, and how it is asked; None where there is no address.
 
     Raises UsageError where that is the address of none.
     """
     if not address:
         return None, None
-    from .remote import Asking, HttpService
+    from .remote import Asking, http_service
 
-    return HttpService(address), Asking(budget=budget)
+    asking = Asking(budget=budget, crops=crops, keep_ungrounded=keep_ungrounded)
+    return http_service(address), asking
 
 
+@contextmanager
 def reader_of(
-    pdf: PdfFile,
-    numbers: Sequence[int],
-    method: str,
-    service: Service | None = None,
-    asking: Asking | None = None,
-) -> Method:
-    """Return what reads the tables of pages by a method; a service is asked about all of them at once."""
+    pdf: PdfFile, method: str, service: Service | None = None, asking: Asking | None = None
+) -> Iterator[Method | LookAhead]:
+    """Gives what reads the tables of pages by a method; a service is asked as long as it is used."""
     if service is None:
-        return find_method(method)
+        yield find_method(method)
+        return
     # Most documents are read without one, and need not load what asks.
-    from .remote import Asking, ask_pages, remote_method
+    from .remote import Asker, Asking, hybrid_method, remote_method
 
-    asked = ask_pages(service, pdf.source, numbers, pdf.name, pdf.password, asking or Asking())
-    return remote_method(asked)
+    asking = asking or Asking()
+    with drawing(pdf.source, pdf.name, pdf.password) as draw:
+        asker = Asker(service, pdf.name, draw, asking)
+        try:
+            if method == REMOTE:
+                yield remote_method(asker, find_method(DEFAULT_METHOD) if asking.crops else None)
+            else:
+                yield hybrid_method(asker, find_method(method))
+        finally:
+            asker.close()
 
 
 def chosen_pages(pdf: PdfFile, pages: str | None, recognition: Recognition = AS_NEEDED) -> list[int]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import deque
 from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import dataclass, field
 
@@ -12,6 +13,7 @@ from .layout import Line, PageItems, PageLayout, TableMark, find_figures, flow, 
 from .model import Finding, PageSize, Table
 from .scan import Recognition, recognised
 from .tables import (
+    LookAhead,
     Method,
     Part,
     TableDraft,
@@ -68,7 +70,7 @@ class Stretch:
 def read_stretch(
     pdf: PdfFile,
     numbers: Sequence[int],
-    reader: Method,
+    reader: Method | LookAhead,
     recognition: Recognition,
     before: Placed | None = None,
     enough: Callable[[], bool] = lambda: False,
@@ -80,8 +82,8 @@ def read_stretch(
     """
     out = Stretch()
     last = before
-    for ink in recognised(pdf, list(numbers), recognition):
-        items, drafts, layout = read_page(ink, reader)
+    for ink, layout, found in _drafted(recognised(pdf, list(numbers), recognition), reader):
+        items, drafts = _laid_out(ink, layout, found)
         width, height = round(ink.width, 2), round(ink.height, 2)
         label = pdf.page_label(ink.number)
         out.pages.append(PageSize(ink.number, width, height, label, ink.source, ink.turned))
@@ -141,10 +143,40 @@ def _changed(last: Placed, first: Placed) -> bool:
     return pair[0] is not last.draft or pair[1] is not first.draft
 
 
+def _drafted(
+    inks: Iterable[PageInk], reader: Method | LookAhead
+) -> Iterator[tuple[PageInk, PageLayout, list[TableDraft]]]:
+    """Each page with its layout and the drafts of its tables; of a method that looks ahead, some pages are
+    begun before the first is done.
+    """
+    if not isinstance(reader, LookAhead):
+        for ink in inks:
+            layout = lay_out(ink)
+            yield ink, layout, reader(layout)
+        return
+    begun: deque[tuple[PageInk, PageLayout, Callable[[], list[TableDraft]]]] = deque()
+    for ink in inks:
+        layout = lay_out(ink)
+        begun.append((ink, layout, reader.begin(layout)))
+        if len(begun) > reader.pages:
+            ink, layout, wait = begun.popleft()
+            yield ink, layout, wait()
+    for ink, layout, wait in begun:
+        yield ink, layout, wait()
+
+
 def read_page(ink: PageInk, reader: Method) -> tuple[PageItems, list[TableDraft], PageLayout]:
     """Read one page: its lines and tables in reading order, and the drafts of the tables."""
     layout = lay_out(ink)
-    drafts = sorted(reader(layout), key=lambda d: (d.box.y0, d.box.x0))
+    items, drafts = _laid_out(ink, layout, reader(layout))
+    return items, drafts, layout
+
+
+def _laid_out(
+    ink: PageInk, layout: PageLayout, found: Iterable[TableDraft]
+) -> tuple[PageItems, list[TableDraft]]:
+    """What stands on a page in reading order around its tables, and these in theirs."""
+    drafts = sorted(found, key=lambda d: (d.box.y0, d.box.x0))
     attach_captions(layout, drafts)
     taken = np.zeros(len(layout.words), dtype=np.bool_)
     for draft in drafts:
@@ -156,7 +188,7 @@ def read_page(ink: PageInk, reader: Method) -> tuple[PageItems, list[TableDraft]
     tables = [(draft.box, draft.word_indices()) for draft in drafts]
     items = flow(layout, taken, tables, figures, fields)
     raised = raised_ends(layout.words)
-    return PageItems(ink.number, ink.width, ink.height, items, raised), drafts, layout
+    return PageItems(ink.number, ink.width, ink.height, items, raised), drafts
 
 
 def _placed(drafts: list[TableDraft], layout: PageLayout, items: PageItems) -> Iterator[Placed]:

@@ -31,7 +31,7 @@ from ..intake import Limits, find_sources
 from ..pipeline import DEFAULT_METHOD, read
 from ..scan import Recognition
 from .asking import TOLD as ANSWERED
-from .asking import service_options
+from .asking import check_asking, service_options
 from .fail import fail, failing
 from .progress import Count, log
 from .recognising import recognition_options
@@ -138,6 +138,8 @@ def convert(
     pictures: bool,
     service: str,
     budget: float | None,
+    crops: bool,
+    keep_ungrounded: bool,
     recognition: Recognition,
     workers: int | None,
     cluster: str | None,
@@ -163,10 +165,12 @@ def convert(
     whole = [f.strip() for f in together.split(",") if f.strip()]
     limits = Limits(size_limit << 20)
     with failing(str(out)):
+        check_asking(service, method, budget=budget, crops=crops, keep_ungrounded=keep_ungrounded)
         settings = Settings(
             tuple(dict.fromkeys(names)), tuple(dict.fromkeys(whole)), method, pages, password,
             EmitOptions(page_marks, records, limit), pictures, recognition,
             fields=json.dumps(load_schema(schema)) if schema else "", service=service, budget=budget,
+            crops=crops, keep_ungrounded=keep_ungrounded,
         )  # fmt: skip
         named = named_sources(sources, from_list)
         if out is None:

@@ -19,7 +19,7 @@ from ..errors import UsageError
 from ..model import DOUBTFUL, Table
 from ..pipeline import DEFAULT_METHOD, read, read_table, service_at
 from ..scan import Recognition
-from .asking import TOLD, service_options
+from .asking import TOLD, check_asking, service_options
 from .fail import failing
 from .recognising import recognition_options
 from .saving import chosen_table, save_tables, save_typed, write_into
@@ -70,14 +70,15 @@ COMPARED = ("combined", "ruled", "spaced", "plain")
 def tables(
     source: str, pages: str | None, method: str, password: str, show: int | None, checks: bool, compare: bool,
     region: str | None, cuts: str, header_rows: int | None, save: str | None, formats: str, typed: bool,
-    red: bool, into: str | None, totals: str, service: str, budget: float | None,
-    recognition: Recognition,
+    red: bool, into: str | None, totals: str, service: str, budget: float | None, crops: bool,
+    keep_ungrounded: bool, recognition: Recognition,
 ) -> None:  # fmt: skip
     """List the tables of a document, print one, compare methods, or save them.
 
     Where the automatic reading is off, --region, --cuts and --header-rows direct it.
     """
     with failing(save or "The folder"):
+        check_asking(service, method, budget=budget, crops=crops, keep_ungrounded=keep_ungrounded)
         if (cuts or header_rows is not None) and not region:
             raise UsageError("--cuts and --header-rows need a place to read; name it with --region.")
         names = _formats(formats, DATA_FORMATS if typed else TABLE_FORMATS)
@@ -90,7 +91,8 @@ def tables(
             parts = [cut for cut in cuts.split(",") if cut.strip()]
             found = [read_table(source, region, parts, header_rows, password, recognition)]
         else:
-            document = read(source, pages, method, password, None, recognition, *service_at(service, budget))
+            asked = service_at(service, budget, crops, keep_ungrounded)
+            document = read(source, pages, method, password, None, recognition, *asked)
             found = document.tables
             for finding in document.findings:
                 if finding.code in TOLD:

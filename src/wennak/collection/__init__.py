@@ -93,7 +93,7 @@ def begin(
         raise UsageError("Outputs in a bucket need a journal on this machine; name a file with --journal.")
     path = Path(journal) if journal is not None else Path(out) / JOURNAL
     kept = Journal(path, settings.said(), fresh)
-    return Run(all_sources(sources, plan.limits), store, kept, settings, workers, plan)
+    return Run(all_sources(sources, plan.limits), store, kept, settings.begun(), workers, plan)
 
 
 __all__ = [

@@ -5,12 +5,13 @@ from __future__ import annotations
 import hashlib
 import json
 import re
-from dataclasses import asdict, dataclass, field
+import time
+from dataclasses import asdict, dataclass, field, replace
 from importlib.metadata import version
 from typing import TYPE_CHECKING
 
 from ..emit import FORMATS, PLAIN, EmitOptions, check_format
-from ..errors import UsageError
+from ..errors import StoppedSource, UsageError
 from ..filling import check_schema
 from ..pages import check_pages
 from ..pipeline import DEFAULT_METHOD, check_method, service_at
@@ -29,7 +30,8 @@ class Settings:
     `formats` are written for each document, `together` for the whole collection; `pages`, `method`,
     `password` and `recognition` are those of `wennak.read`; `pictures` saves figures as PNG files; `recipes`
     are what documents are put to; `fields` is a JSON Schema, as JSON, that is filled from each; `service` is
-    the address that the method "remote" asks, for `budget` seconds a document at most.
+    the address that is asked as `wennak.read` says, for `budget` seconds of the whole run at most (`until` is
+    then when that is over, in seconds since 1970), about `crops`, with `keep_ungrounded` texts.
     Raises UsageError for what does not exist.
     """
 
@@ -45,6 +47,9 @@ class Settings:
     fields: str = ""
     service: str = ""
     budget: float | None = None
+    crops: bool = False
+    keep_ungrounded: bool = False
+    until: float | None = None
 
     def __post_init__(self) -> None:
         for name in self.formats:
@@ -62,19 +67,30 @@ class Settings:
             raise UsageError(f"No format is named; choose from {', '.join(FORMATS)}.")
 
     def asked(self) -> tuple[Service | None, Asking | None]:
-        """Return the service that is asked, and how. Raises UsageError where it has no address."""
-        return service_at(self.service, self.budget)
+        """Return the service that is asked, and how. Raises UsageError where it has no address, and
+        StoppedSource where the time for asking is over.
+        """
+        budget = self.budget if self.until is None else self.until - time.time()
+        if budget is not None and budget <= 0:
+            said = "The time for asking the service was over before this document; go on with --retry failed."
+            raise StoppedSource(said)
+        return service_at(self.service, budget, self.crops, self.keep_ungrounded)
+
+    def begun(self) -> Settings:
+        """Return the same for a run that begins now."""
+        return self if self.budget is None else replace(self, until=time.time() + self.budget)
 
     def said(self) -> str:
         """Return all that outputs depend on, as JSON: a document is converted again where it has changed.
 
         The password is left out: what it opens is the same with any that opens it; so is what an address may
-        hold of a user.
+        hold of a user, and how long the service may take.
         """
         told = asdict(self) | {"version": version("wennak")}
         told["service"] = re.sub("//[^/@]*@", "//", self.service)
         told["recipes"] = self.recipes.said() if self.recipes else None
-        del told["password"]
+        for name in ("password", "budget", "until"):
+            del told[name]
         return json.dumps(told, sort_keys=True)
 
     def fingerprint(self) -> str:

@@ -18,14 +18,15 @@ from pathlib import Path
 from typing import Literal
 
 from ..emit import FORMATS, as_bytes, emit
+from ..filling import FilledSchema, filled_json
 from ..filling import fields as fill
-from ..filling import filled_json
 from ..ink import PdfFile
 from ..intake import Source
 from ..looking import page_overlay, save_pictures
 from ..model import Document, Finding
-from ..pipeline import chosen_pages, document_of, opened, reader_of
+from ..pipeline import ask_fields, chosen_pages, document_of, opened, reader_of
 from ..stretches import Placed, Stretch, joined_stretches, read_stretch
+from ..tables import find_method
 from .settings import Settings
 from .store import PARTS, WORK, Store
 from .together import FIELDS, RECORDS, REVIEW, part, part_kinds, part_name
@@ -165,10 +166,10 @@ def _converted(task: Task, source: Path | bytes, split: bool) -> Outcome | Begun
     name, data = opened(source, task.name)
     with PdfFile(data, name, settings.password) as pdf:
         numbers = chosen_pages(pdf, settings.pages, settings.recognition)
-        # A service is asked about all pages at once, so that nothing would be won.
+        # A service is asked about several pages at once, so that nothing would be won.
         enough = watch.over if split and not settings.service else lambda: False
-        reader = reader_of(pdf, numbers, settings.method, *settings.asked())
-        stretch = read_stretch(pdf, numbers, reader, settings.recognition, enough=enough)
+        with reader_of(pdf, settings.method, *settings.asked()) as reader:
+            stretch = read_stretch(pdf, numbers, reader, settings.recognition, enough=enough)
         left = tuple(numbers[len(stretch.pages) :])
         if left:
             return _kept(task, stretch, left, watch)
@@ -181,8 +182,9 @@ def _piece(task: Task, source: Path | bytes, numbers: tuple[int, ...], seconds: 
     name, data = opened(source, task.name)
     with PdfFile(data, name, settings.password) as pdf:
         watch = _Slice(seconds)
-        reader = reader_of(pdf, numbers, settings.method, *settings.asked())
-        stretch = read_stretch(pdf, numbers, reader, settings.recognition, enough=watch.over)
+        stretch = read_stretch(
+            pdf, numbers, find_method(settings.method), settings.recognition, enough=watch.over
+        )
     return _kept(task, stretch, numbers[len(stretch.pages) :], watch)
 
 
@@ -201,8 +203,7 @@ def _joined(task: Task, source: Path | bytes, pieces: tuple[str, ...]) -> Outcom
 
         def read_again(again: Stretch, last: Placed) -> Stretch:
             numbers = [page.number for page in again.pages]
-            reader = reader_of(pdf, numbers, settings.method, *settings.asked())
-            return read_stretch(pdf, numbers, reader, settings.recognition, last)
+            return read_stretch(pdf, numbers, find_method(settings.method), settings.recognition, last)
 
         found = (pickle.loads(task.store.read(piece)) for piece in pieces)
         stretch = joined_stretches(found, read_again)
@@ -229,7 +230,7 @@ def _written(task: Task, source: Path | bytes, document: Document, watch: _Slice
     for kind in part_kinds(settings.together):
         write(f"{PARTS}/{part_name(kind, task.hash)}", part(kind, document, settings.options))
     if settings.fields:
-        line = as_bytes(filled_json(fill(document, json.loads(settings.fields))) + "\n")
+        line = as_bytes(filled_json(_filled(settings, document, source)) + "\n")
         write(f"{task.stem}.fields.json", line)
         write(f"{PARTS}/{part_name(FIELDS, task.hash)}", line)
     notes = list(document.findings)
@@ -250,3 +251,14 @@ def _written(task: Task, source: Path | bytes, document: Document, watch: _Slice
         notes=tuple(notes), kinds=tuple(sorted(kinds.items())),
         seconds=watch.passed,
     )  # fmt: skip
+
+
+def _filled(settings: Settings, document: Document, source: Path | bytes) -> FilledSchema:
+    """The schema filled from a document; a service is asked about what is missing."""
+    schema = json.loads(settings.fields)
+    filled = fill(document, schema)
+    service, asking = settings.asked()
+    if service is None or not filled.missing():
+        return filled
+    how = (settings.pages, settings.password, settings.recognition, asking)
+    return filled.completed(ask_fields(source, schema, service, *how))

@@ -20,7 +20,7 @@ from .arrays import (
 from .file import UNKNOWN_CHARACTERS, PdfFile, unknown_characters
 from .font import TextTable
 from .navigation import OutlineItem, StructureTree
-from .raster import Grey, page_grey, page_pictures
+from .raster import Grey, cropped, drawing, page_grey, page_pictures
 from .upright import quarter_turns, turned, turned_back, turned_box
 
 __all__ = [
@@ -44,6 +44,8 @@ __all__ = [
     "TextTable",
     "Texts",
     "columns_of",
+    "cropped",
+    "drawing",
     "is_unknown",
     "page_grey",
     "page_pictures",

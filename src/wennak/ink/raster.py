@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import base64
 import io
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
+from contextlib import contextmanager
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -26,17 +27,33 @@ MAX_GREY = 40e6
 Grey = npt.NDArray[np.uint8]
 
 
+@contextmanager
+def drawing(
+    source: Path | bytes, name: str, password: str = ""
+) -> Iterator[Callable[[int, float], tuple[Image, float]]]:
+    """Open a file to be drawn: gives what draws a page, numbered from 1, at so many pixels a point, and
+    returns the picture and its scale.
+
+    Pages larger than `MAX_PIXELS` at that scale are drawn smaller. Raises DamagedPdf where the file, or then
+    the page, cannot be drawn. One page is drawn at a time.
+    """
+    with _opened(source, name, password) as pages:
+
+        def draw(number: int, scale: float) -> tuple[Image, float]:
+            page = pages(number)
+            size = min(scale, MAX_PIXELS / max(*page.get_size(), 1.0))
+            return page.render(scale=size).to_pil().convert("RGB"), size
+
+        yield draw
+
+
 def page_pictures(
     source: Path | bytes, numbers: Sequence[int], name: str, password: str = "", scale: float = 2.0
 ) -> Iterator[tuple[int, Image, float]]:
-    """Yield number, picture and scale (pixels a point) of pages, numbered from 1.
-
-    Pages larger than `MAX_PIXELS` at `scale` are drawn smaller. Raises DamagedPdf where the pages cannot be
-    drawn.
-    """
-    for number, page in _opened(source, numbers, name, password):
-        size = min(scale, MAX_PIXELS / max(*page.get_size(), 1.0))
-        yield number, page.render(scale=size).to_pil().convert("RGB"), size
+    """Yield number, picture and scale (pixels a point) of pages, as `drawing` draws them."""
+    with drawing(source, name, password) as draw:
+        for number in numbers:
+            yield number, *draw(number, scale)
 
 
 def page_grey(source: Path | bytes, number: int, name: str, password: str, scale: float) -> Grey:
@@ -45,17 +62,16 @@ def page_grey(source: Path | bytes, number: int, name: str, password: str, scale
     It is drawn smaller where it would have more than `MAX_GREY` pixels. Raises DamagedPdf where the page
     cannot be drawn.
     """
-    for _, page in _opened(source, [number], name, password):
+    with _opened(source, name, password) as pages:
+        page = pages(number)
         width, height = page.get_size()
         size = min(scale, (MAX_GREY / max(width * height, 1.0)) ** 0.5)
         return np.atleast_2d(np.array(page.render(scale=size, grayscale=True).to_numpy()).squeeze())
-    raise AssertionError
 
 
-def _opened(
-    source: Path | bytes, numbers: Sequence[int], name: str, password: str
-) -> Iterator[tuple[int, Any]]:
-    """Pages, opened to be drawn. Raises DamagedPdf where that cannot be."""
+@contextmanager
+def _opened(source: Path | bytes, name: str, password: str) -> Iterator[Callable[[int], Any]]:
+    """Gives what opens a page to be drawn. Raises DamagedPdf where that cannot be."""
     import pypdfium2
 
     data = source if isinstance(source, bytes) else source.read_bytes()
@@ -63,11 +79,16 @@ def _opened(
         pdf = pypdfium2.PdfDocument(io.BytesIO(data), password=password or None)
     except pypdfium2.PdfiumError as error:
         raise DamagedPdf(f"{name} cannot be drawn; its pages can only be converted.") from error
+
+    def page(number: int) -> Any:
+        try:
+            return pdf[number - 1]
+        except (pypdfium2.PdfiumError, IndexError) as error:
+            said = f"Page {number} of {name} cannot be drawn; leave it out with --pages."
+            raise DamagedPdf(said) from error
+
     try:
-        for number in numbers:
-            yield number, pdf[number - 1]
-    except (pypdfium2.PdfiumError, IndexError) as error:
-        raise DamagedPdf(f"Page {number} of {name} cannot be drawn; leave it out with --pages.") from error
+        yield page
     finally:
         pdf.close()
 

@@ -41,15 +41,17 @@ def tables_of(answer: str) -> tuple[list[TextTable], bool]:
 
     Raises BadAnswer where it holds no JSON, or other than was asked for.
     """
-    data, peeled = _peeled(answer)
+    data, around = peeled(answer)
     if not isinstance(data, dict) or not isinstance(data.get("tables"), list):
         raise BadAnswer(f"it holds no list of tables: {_start(answer)}")
     tables = [_table(entry, k) for k, entry in enumerate(data["tables"], start=1)]
-    return [table for table in tables if table.cells], peeled
+    return [table for table in tables if table.cells], around
 
 
-def _peeled(answer: str) -> tuple[Any, bool]:
-    """The JSON in an answer, and whether something stands around it."""
+def peeled(answer: str) -> tuple[Any, bool]:
+    """Return the JSON in an answer, and whether something stands around it. Raises BadAnswer where there is
+    none.
+    """
     text = answer.strip()
     start = text.find("{")
     if start < 0:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import base64
+import functools
 import os
 
 import httpx
@@ -15,6 +16,12 @@ from .question import Question
 KEY = "WENNAK_SERVICE_KEY"
 # An answer takes no longer than this (s).
 SECONDS = 120.0
+
+
+@functools.cache
+def http_service(address: str) -> HttpService:
+    """Return the service at an address; one for all documents, so that connections are kept."""
+    return HttpService(address)
 
 
 class HttpService:
@@ -30,8 +37,10 @@ class HttpService:
 
     def __call__(self, png: bytes, question: Question) -> str:
         """Return the text of the answer. Raises ServiceError where there is none."""
+        b = question.region
+        region = None if b is None else [b.x0, b.y0, b.x1, b.y1]
         asked = {
-            "document": question.document, "page": question.page, "task": question.task,
+            "document": question.document, "page": question.page, "region": region, "task": question.task,
             "schema": question.schema, "picture": base64.b64encode(png).decode("ascii"),
         }  # fmt: skip
         try:

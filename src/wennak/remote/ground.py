@@ -8,238 +8,163 @@ that nothing claims are lost rows.
 
 from __future__ import annotations
 
-import unicodedata
 from collections import defaultdict
-from collections.abc import Iterable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 from itertools import pairwise
 from statistics import median
 
 import numpy as np
 
+from ..ink import Bools
 from ..layout import PageLayout
-from ..model import Box
-from ..tables import CellDraft, TableDraft
+from ..tables import CellDraft, TableDraft, text_columns
 from .answer import TextCell, TextTable
+from .lines import Lines, Stand
 
 METHOD = "remote"
-# A text of one line has at most so many words; longer ones are sought line by line.
-MOST_WORDS = 16
-# Words that stand at one height are a line; in heights of a word.
-SAME_LINE = 0.5
-# Lines of a text follow each other within this many heights.
-NEXT_LINE = 2.2
 # A text stands in its row up to this share of the way to the row below.
 NEARER = 0.6
 # Above the first and below the last row, a line so near (in distances of rows) may be a lost row.
 BEYOND = 1.6
-_PLAIN = str.maketrans("‐‑–—−’‘“”", "-----''\"\"")
+# A word stands across the border of two columns where this share of it is on either side at least.
+SLACK = 0.25
+# How a text that does not stand on the page is marked where it is kept all the same.
+MARKED = "[not on the page: {}]"
+
+
+@dataclass(frozen=True, slots=True)
+class Frame:
+    """Where a table stands: its cells with the words that say their texts, the heights of its rows, the reach
+    of its columns (both by number), and the lines of the page.
+    """
+
+    cells: list[tuple[TextCell, Stand]]
+    rows: dict[int, float]
+    spans: dict[int, tuple[float, float]]
+    lines: Lines
 
 
 @dataclass(slots=True)
 class Grounded:
-    """A table whose cells hold words of the page; None where hardly any text of it stands there.
+    """A table whose cells hold words of the page; without draft and frame where hardly any text of it stands
+    there.
 
-    `ungrounded` are the texts, with row and column from 1, that do not stand where they should; `lost` are
-    lines of the page, within the table, that no cell claims.
+    `answered` is the table as it was answered; `ungrounded` are the texts, with row and column from 1, that
+    do not stand where they should; `lost` are lines of the page, within the table, that no cell claims.
     """
 
-    draft: TableDraft | None
+    answered: TextTable
+    draft: TableDraft | None = None
+    frame: Frame | None = None
     ungrounded: list[tuple[int, int, str]] = field(default_factory=list)
     lost: list[str] = field(default_factory=list)
 
 
-@dataclass(frozen=True, slots=True)
-class _Stand:
-    """Words that say a text: where they are, and at which height their first line stands."""
-
-    words: tuple[int, ...]
-    x0: float
-    x1: float
-    top: float
-    bottom: float
-
-    @property
-    def middle(self) -> float:
-        return (self.x0 + self.x1) / 2
-
-
-def plain(text: str) -> str:
-    """Return a text without blanks, and with one kind of dashes and quotes: what is compared."""
-    return "".join(unicodedata.normalize("NFKC", text).translate(_PLAIN).split())
-
-
-def ground(layout: PageLayout, tables: Sequence[TextTable]) -> list[Grounded]:
-    """Look up the tables of a page, in their order; no word belongs to two of them."""
-    page = _Lines(layout)
+def ground(
+    layout: PageLayout, tables: Sequence[TextTable], within: Bools | None = None, keep: bool = False
+) -> list[Grounded]:
+    """Look up the tables of a page, in their order, among its words `within` a region (all if None); no word
+    belongs to two of them. With `keep`, texts that do not stand there are kept in the drafts, marked.
+    """
+    page = Lines(layout, within)
     used: set[int] = set()
-    out: list[Grounded] = []
-    frames: list[tuple[Grounded, _Frame]] = []
-    for table in tables:
-        found = {id(cell): page.stands(cell.text) for cell in table.cells}
-        rows = _row_heights(table, found)
-        spans = _column_spans(table, found, rows)
-        chosen: dict[int, _Stand] = {}
-        taken = set(used)
-        # Those that can stand in one place only come first.
-        for cell in sorted(table.cells, key=lambda c: (len(found[id(c)]), c.row, c.column)):
-            fitting = [
-                s for s in found[id(cell)] if _fits(s, cell, rows, spans) and not taken.intersection(s.words)
-            ]
-            if fitting:
-                best = min(fitting, key=lambda s: (abs(s.top - rows.get(cell.row, s.top)), s.x0))
-                chosen[id(cell)] = best
-                taken.update(best.words)
-        ungrounded = [(c.row + 1, c.column + 1, c.text) for c in table.cells if id(c) not in chosen]
-        grounded = [(cell, chosen[id(cell)]) for cell in table.cells if id(cell) in chosen]
-        if 2 * len(grounded) < len(table.cells) or len(grounded) < 2:
-            out.append(Grounded(None, ungrounded))
-            continue
-        used = taken
-        out.append(Grounded(_draft(layout, table, grounded), ungrounded))
-        frames.append((out[-1], _Frame([stand for _, stand in grounded], rows, spans)))
-    for one, frame in frames:
-        one.lost = page.unclaimed(frame, used)
+    out = [_grounded(layout, page, table, used, keep) for table in tables]
+    for one in out:
+        if one.frame is not None:
+            one.lost = _unclaimed(layout, one.frame, used)
     return out
 
 
-@dataclass(frozen=True, slots=True)
-class _Frame:
-    """Where a table stands: the words of its texts, the heights of its rows, the reach of its columns."""
-
-    stands: Sequence[_Stand]
-    rows: dict[int, float]
-    spans: dict[int, tuple[float, float]]
-
-
-class _Lines:
-    """The words of a page in lines, and where texts stand among them."""
-
-    def __init__(self, layout: PageLayout) -> None:
-        w = self._words = layout.words
-        usable = [i for i in range(len(w)) if not w.turned[i]]
-        usable.sort(key=lambda i: (float(w.baseline[i]), float(w.x0[i])))
-        self.lines: list[list[int]] = []
-        for i in usable:
-            height = float(w.y1[i] - w.y0[i])
-            if self.lines and w.baseline[i] - w.baseline[self.lines[-1][0]] < SAME_LINE * height:
-                self.lines[-1].append(i)
-            else:
-                self.lines.append([i])
-        for line in self.lines:
-            line.sort(key=lambda i: float(w.x0[i]))
-        self._texts = [plain(text) for text in w.texts]
-        self._runs: dict[str, list[tuple[int, int, int]]] = defaultdict(list)
-        for number, line in enumerate(self.lines):
-            for start in range(len(line)):
-                text = ""
-                for end in range(start, min(len(line), start + MOST_WORDS)):
-                    text += self._texts[line[end]]
-                    self._runs[text].append((number, start, end + 1))
-
-    def stands(self, text: str) -> list[_Stand]:
-        """Return where a text stands: on one line, or on lines below each other."""
-        wanted = plain(text)
-        if not wanted:
-            return []
-        whole = [self._stand(self.lines[n][a:b]) for n, a, b in self._runs.get(wanted, ())]
-        return whole or list(self._wrapped(wanted))
-
-    def _wrapped(self, wanted: str) -> Iterable[_Stand]:
-        for number, line in enumerate(self.lines):
-            for start in range(len(line)):
-                if wanted.startswith(self._texts[line[start]]):
-                    words = self._continued(wanted, number, start)
-                    if words:
-                        yield self._stand(words)
-
-    def _continued(self, wanted: str, number: int, start: int) -> list[int]:
-        """The words that say a text from one on, over lines below each other; none where they do not."""
-        w, words = self._words, []
-        line, k, left = self.lines[number], start, wanted
-        while left:
-            taken = 0
-            while k < len(line) and left.startswith(self._texts[line[k]]) and self._texts[line[k]]:
-                left = left[len(self._texts[line[k]]) :]
-                words.append(line[k])
-                k, taken = k + 1, taken + 1
-            if not left:
-                return words
-            if not taken:
-                return []
-            # On with the line below that has words under these.
-            x0 = min(float(w.x0[i]) for i in words)
-            x1 = max(float(w.x1[i]) for i in words)
-            last = words[-1]
-            reach = float(w.baseline[last]) + NEXT_LINE * float(w.y1[last] - w.y0[last])
-            number, found = number + 1, -1
-            while number < len(self.lines) and float(w.baseline[self.lines[number][0]]) <= reach:
-                line = self.lines[number]
-                found = next((j for j, i in enumerate(line) if w.x1[i] > x0 and w.x0[i] < x1), -1)
-                if found >= 0:
-                    break
-                number += 1
-            if found < 0:
-                return []
-            k = found
-        return words
-
-    def _stand(self, words: Sequence[int]) -> _Stand:
-        w = self._words
-        return _Stand(
-            tuple(words), min(float(w.x0[i]) for i in words), max(float(w.x1[i]) for i in words),
-            float(w.baseline[words[0]]), float(w.baseline[words[-1]]),
-        )  # fmt: skip
-
-    def unclaimed(self, frame: _Frame, used: set[int]) -> list[str]:
-        """Return the lines within a table, or right above or below it, of which no cell claims a word."""
-        w = self._words
-        x0, x1 = min(s.x0 for s in frame.stands), max(s.x1 for s in frame.stands)
-        top, bottom = min(s.top for s in frame.stands), max(s.bottom for s in frame.stands)
-        free = []
-        for line in self.lines:
-            inside = [i for i in line if w.x1[i] > x0 - 1 and w.x0[i] < x1 + 1]
-            if inside and not used.intersection(inside):
-                free.append((float(w.baseline[line[0]]), inside))
-        found = [(at, inside) for at, inside in free if top < at < bottom]
-        above = [(top - at, inside) for at, inside in reversed(free) if at <= top]
-        below = [(at - bottom, inside) for at, inside in free if at >= bottom]
-        found += [(top - d, inside) for d, inside in self._beside(frame, above)]
-        found += [(bottom + d, inside) for d, inside in self._beside(frame, below)]
-        return [" ".join(w.texts[i] for i in inside) for _, inside in sorted(found)]
-
-    def _beside(
-        self, frame: _Frame, lines: Sequence[tuple[float, list[int]]]
-    ) -> list[tuple[float, list[int]]]:
-        """Those of the lines on one side of a table, the nearest first, that go on with its rows.
-
-        They follow it at the distance of rows and keep to its columns: no word of theirs stands across two,
-        and half of the columns have one, in the last of them at least.
-        """
-        w = self._words
-        heights = sorted(frame.rows.values())
-        steps = [b - a for a, b in pairwise(heights)]
-        room = BEYOND * median(steps) if steps else 0.0
-        borders = [right for _, right in frame.spans.values() if np.isfinite(right)]
-        out: list[tuple[float, list[int]]] = []
-        rows, last = 0, 0.0
-        for distance, inside in lines:
-            across = any(w.x0[i] < border < w.x1[i] for i in inside for border in borders)
-            if distance - last > room or across:
-                break
-            last = distance
-            out.append((distance, inside))
-            columns = {
-                c
-                for c, (left, right) in frame.spans.items()
-                if any(left < (w.x0[i] + w.x1[i]) / 2 < right for i in inside)
-            }
-            if len(columns) > 1 and 2 * len(columns) >= len(frame.spans):
-                rows = len(out)
-        return out[:rows]
+def _grounded(layout: PageLayout, page: Lines, table: TextTable, used: set[int], keep: bool) -> Grounded:
+    """Look up one table; the words that it takes go to `used`."""
+    found = {id(cell): page.stands(cell.text) for cell in table.cells}
+    rows = _row_heights(table, found)
+    spans = _column_spans(table, found, rows)
+    chosen: dict[int, Stand] = {}
+    taken = set(used)
+    # Those that can stand in one place only come first.
+    for cell in sorted(table.cells, key=lambda c: (len(found[id(c)]), c.row, c.column)):
+        fitting = [
+            s for s in found[id(cell)] if _fits(s, cell, rows, spans) and not taken.intersection(s.words)
+        ]
+        if fitting:
+            best = min(fitting, key=lambda s: (abs(s.top - rows.get(cell.row, s.top)), s.x0))
+            chosen[id(cell)] = best
+            taken.update(best.words)
+    ungrounded = [(c.row + 1, c.column + 1, c.text) for c in table.cells if id(c) not in chosen]
+    cells = [(cell, chosen[id(cell)]) for cell in table.cells if id(cell) in chosen]
+    if 2 * len(cells) < len(table.cells) or len(cells) < 2:
+        return Grounded(table, ungrounded=ungrounded)
+    used |= taken
+    entries = [Entry(c.row, c.column, c.rowspan, c.colspan, list(s.words)) for c, s in cells]
+    if keep:
+        entries += [
+            Entry(c.row, c.column, c.rowspan, c.colspan, [], MARKED.format(c.text))
+            for c in table.cells
+            if id(c) not in chosen
+        ]
+    draft = drafted(layout, entries, table.header_rows)
+    return Grounded(table, draft, Frame(cells, rows, spans, page), ungrounded)
 
 
-def _row_heights(table: TextTable, found: dict[int, list[_Stand]]) -> dict[int, float]:
+def _unclaimed(layout: PageLayout, frame: Frame, used: set[int]) -> list[str]:
+    """Return the lines within a table, or right above or below it, of which no cell claims a word."""
+    w = layout.words
+    stands = [stand for _, stand in frame.cells]
+    x0, x1 = min(s.x0 for s in stands), max(s.x1 for s in stands)
+    top, bottom = min(s.top for s in stands), max(s.bottom for s in stands)
+    free = []
+    for line in frame.lines.lines:
+        inside = [i for i in line if w.x1[i] > x0 - 1 and w.x0[i] < x1 + 1]
+        if inside and not used.intersection(inside):
+            free.append((float(w.baseline[line[0]]), inside))
+    found = [(at, inside) for at, inside in free if top < at < bottom]
+    above = [(top - at, inside) for at, inside in reversed(free) if at <= top]
+    below = [(at - bottom, inside) for at, inside in free if at >= bottom]
+    found += [(top - d, inside) for d, inside in _beside(layout, frame, above)]
+    found += [(bottom + d, inside) for d, inside in _beside(layout, frame, below)]
+    return [" ".join(w.texts[i] for i in inside) for _, inside in sorted(found)]
+
+
+def _beside(
+    layout: PageLayout, frame: Frame, lines: Sequence[tuple[float, list[int]]]
+) -> list[tuple[float, list[int]]]:
+    """Those of the lines on one side of a table, the nearest first, that go on with its rows.
+
+    They follow it at the distance of rows and keep to its columns: no word of theirs stands across two,
+    and half of the columns have one, in the last of them at least.
+    """
+    w = layout.words
+    heights = sorted(frame.rows.values())
+    steps = [b - a for a, b in pairwise(heights)]
+    room = BEYOND * median(steps) if steps else 0.0
+    borders = [right for _, right in frame.spans.values() if np.isfinite(right)]
+    out: list[tuple[float, list[int]]] = []
+    rows, last = 0, 0.0
+    for distance, inside in lines:
+        across = any(_crosses(float(w.x0[i]), float(w.x1[i]), border) for i in inside for border in borders)
+        if distance - last > room or across:
+            break
+        last = distance
+        out.append((distance, inside))
+        columns = {
+            c
+            for c, (left, right) in frame.spans.items()
+            if any(left < (w.x0[i] + w.x1[i]) / 2 < right for i in inside)
+        }
+        if len(columns) > 1 and 2 * len(columns) >= len(frame.spans):
+            rows = len(out)
+    return out[:rows]
+
+
+def _crosses(x0: float, x1: float, border: float) -> bool:
+    """Whether a word stands across a border, and not beyond it with an end: borders are only so exact."""
+    slack = SLACK * (x1 - x0)
+    return x0 + slack < border < x1 - slack
+
+
+def _row_heights(table: TextTable, found: dict[int, list[Stand]]) -> dict[int, float]:
     """The height of each row: the chain from top to bottom that most texts agree with."""
     votes: list[dict[float, int]] = [defaultdict(int) for _ in range(table.rows)]
     for cell in table.cells:
@@ -264,10 +189,10 @@ def _row_heights(table: TextTable, found: dict[int, list[_Stand]]) -> dict[int, 
 
 
 def _column_spans(
-    table: TextTable, found: dict[int, list[_Stand]], rows: dict[int, float]
+    table: TextTable, found: dict[int, list[Stand]], rows: dict[int, float]
 ) -> dict[int, tuple[float, float]]:
     """From where to where each column reaches: halfway to the middles of its neighbours."""
-    edges: dict[int, list[_Stand]] = defaultdict(list)
+    edges: dict[int, list[Stand]] = defaultdict(list)
     for cell in table.cells:
         if cell.colspan == 1 and cell.row in rows:
             above = max((h for r, h in rows.items() if r < cell.row), default=-np.inf)
@@ -289,7 +214,7 @@ def _column_spans(
 
 
 def _fits(
-    stand: _Stand, cell: TextCell, rows: dict[int, float], spans: dict[int, tuple[float, float]]
+    stand: Stand, cell: TextCell, rows: dict[int, float], spans: dict[int, tuple[float, float]]
 ) -> bool:
     """Whether words stand where the row and the column of a cell cross."""
     above = max((h for r, h in rows.items() if r < cell.row), default=-np.inf)
@@ -306,18 +231,43 @@ def _fits(
     return columns[0][0] <= stand.middle <= columns[-1][1]
 
 
-def _draft(layout: PageLayout, table: TextTable, grounded: Sequence[tuple[TextCell, _Stand]]) -> TableDraft:
-    """The table without rows and columns of which nothing stands on the page."""
-    kept_rows = sorted({cell.row for cell, _ in grounded})
-    kept_columns = sorted({cell.column for cell, _ in grounded})
-    down = {r: k for k, r in enumerate(kept_rows)}
-    across = {c: k for k, c in enumerate(kept_columns)}
+@dataclass(slots=True)
+class Entry:
+    """A cell by the numbers of its rows and columns, which need not follow each other, with its words, and
+    what it says where nothing on the page does.
+    """
+
+    row: float
+    column: int
+    rowspan: int
+    colspan: int
+    words: list[int]
+    said: str = ""
+
+
+def drafted(layout: PageLayout, entries: Sequence[Entry], header_rows: int) -> TableDraft:
+    """Return the table of some cells, without the rows and columns in which none begins."""
+    rows = sorted({entry.row for entry in entries})
+    columns = sorted({entry.column for entry in entries})
+    down = {r: k for k, r in enumerate(rows)}
+    across = {c: k for k, c in enumerate(columns)}
     cells = []
-    for cell, stand in grounded:
-        rowspan = sum(cell.row <= r < cell.row + cell.rowspan for r in kept_rows)
-        colspan = sum(cell.column <= c < cell.column + cell.colspan for c in kept_columns)
-        cells.append(CellDraft(down[cell.row], across[cell.column], rowspan, colspan, list(stand.words)))
+    for e in entries:
+        rowspan = sum(e.row <= r <= e.row + e.rowspan - 1 for r in rows)
+        colspan = sum(e.column <= c < e.column + e.colspan for c in columns)
+        cells.append(CellDraft(down[e.row], across[e.column], rowspan, colspan, e.words, said=e.said))
     members = np.array(sorted(w for cell in cells for w in cell.words), dtype=np.int64)
-    box: Box = layout.box(members)
-    header = sum(r < table.header_rows for r in kept_rows)
-    return TableDraft(box, len(kept_rows), len(kept_columns), cells, METHOD, header)
+    header = sum(r < header_rows for r in rows)
+    draft = TableDraft(layout.box(members), len(rows), len(columns), cells, METHOD, header)
+    draft.column_edges = _column_edges(layout, draft)
+    return draft
+
+
+def _column_edges(layout: PageLayout, draft: TableDraft) -> list[float]:
+    """The edges of columns, halfway between their texts; none where they cannot be told."""
+    texts = [span for span in text_columns(layout, draft) if span is not None]
+    if len(texts) < draft.columns:
+        return []
+    between = [(a[1] + b[0]) / 2 for a, b in pairwise(texts)]
+    edges = [draft.box.x0, *between, draft.box.x1]
+    return edges if edges == sorted(edges) else []

@@ -5,6 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from typing import Any
 
+from ..model import Box
+
 TASK = (
     "The picture shows one page of a document. Write down every table on it as JSON of the given schema: "
     "each row from top to bottom with its cells from left to right, texts exactly as printed, an empty "
@@ -55,11 +57,13 @@ SCHEMA: dict[str, Any] = {
 
 @dataclass(frozen=True, slots=True)
 class Question:
-    """What is asked of a page: in words, and the JSON Schema of the answer; the name of the document and the
-    number of the page are for a service's own records.
+    """What is asked of a picture: in words, and the JSON Schema of the answer; the name of the document, the
+    number of the page, and the region of it that the picture shows (points; None for all of it) are for a
+    service's own records.
     """
 
     document: str
     page: int
+    region: Box | None = None
     task: str = TASK
     schema: dict[str, Any] = field(default_factory=lambda: SCHEMA)

@@ -1,9 +1,9 @@
 """A SIMULATED vision model: python -m wennak.remote.simulated PAPERS [--port N] [--lost-rows SHARE ...].
 
-It sees nothing. It answers from this program's own reading of the papers in a folder, and makes the
-mistakes that such models make, each at a set rate: rows lost, rows invented, digits changed, columns
-shifted, prose instead of JSON, failures. For trying out and testing the method `remote`; whatever is
-measured with it says "simulated".
+It sees nothing. It answers from the true tables beside each paper of a folder, or where there are none from
+this program's own reading, and makes the mistakes that such models make, each at a set rate: rows lost, rows
+invented, digits changed, columns shifted, prose instead of JSON, failures. For trying out and testing the
+method `remote`; whatever is measured with it says "simulated".
 """
 
 from __future__ import annotations
@@ -17,7 +17,7 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
-from ..model import Document, Table
+from ..model import Box, Document, Table
 from .question import Question
 
 
@@ -37,7 +37,10 @@ class Rates:
 
 
 class Simulated:
-    """A callable that answers for the documents that are read so far, by name; always alike for a seed."""
+    """A callable that answers for documents, given by name with their tables; always alike for a seed."""
+
+    # What is measured with it says so.
+    simulated = True
 
     def __init__(self, documents: dict[str, Document], rates: Rates = Rates(), seed: int = 0) -> None:
         self._documents, self._rates, self._seed = documents, rates, seed
@@ -59,9 +62,8 @@ class Simulated:
         if rng.random() < self._rates.prose:
             return "Certainly! The page shows a table, in which the values rise over the year."
         # What is answered does not depend on how often it was asked.
-        rng = random.Random(f"{self._seed} {place}")
-        document = self._documents[question.document]
-        tables = [t for t in document.tables if any(p.page == question.page for p in t.places)]
+        rng = random.Random(f"{self._seed} {place} {question.region}")
+        tables = [t for t in self._documents[question.document].tables if _on_picture(t, question)]
         answer = json.dumps({"tables": [self._table(t, place, rng) for t in tables]}, ensure_ascii=False)
         return f"Here is the JSON:\n```json\n{answer}\n```" if rng.random() < 0.2 else answer
 
@@ -70,7 +72,8 @@ class Simulated:
         kept = [
             r
             for r in range(table.rows)
-            if any(c.row == r and any(p.page == page for p in c.places) for c in table.cells)
+            if len(table.places) == 1
+            or any(c.row == r and any(p.page == page for p in c.places) for c in table.cells)
         ]
         shifted = rng.random() < self._rates.shifted_columns
         rows: list[list[Any]] = []
@@ -115,6 +118,15 @@ class Simulated:
         return out
 
 
+def _on_picture(table: Table, question: Question) -> bool:
+    """Whether most of a table, or of what is asked about, is on the picture."""
+    boxes = [place.box for place in table.places if place.page == question.page]
+    if question.region is None:
+        return bool(boxes)
+    region = question.region
+    return any(2 * box.shared(region) >= min(box.area, region.area) for box in boxes)
+
+
 def _invented(text: str, rng: random.Random) -> str:
     """A text of the same kind that nobody wrote."""
     return "".join(rng.choice("0123456789") if c.isdigit() else c for c in text) or "x"
@@ -129,7 +141,13 @@ def main() -> None:
     from starlette.responses import JSONResponse, PlainTextResponse, Response
     from starlette.routing import Route
 
+    from ..bench.seen import as_seen
     from ..pipeline import read
+    from ..truth import load_truth
+
+    def document(path: Path) -> Document:
+        truth = path.with_suffix(".html")
+        return as_seen(load_truth(truth), path) if truth.exists() else read(path)
 
     parser = argparse.ArgumentParser(description=(__doc__ or "").split("\n")[0])
     parser.add_argument("papers", type=Path)
@@ -139,12 +157,13 @@ def main() -> None:
         parser.add_argument(f"--{name.replace('_', '-')}", type=float, default=0.0)
     options = parser.parse_args()
     rates = Rates(**{name: getattr(options, name) for name in Rates.__dataclass_fields__})
-    documents = {path.name: read(path) for path in sorted(options.papers.glob("*.pdf"))}
+    documents = {path.name: document(path) for path in sorted(options.papers.glob("*.pdf"))}
     service = Simulated(documents, rates, options.seed)
 
     async def answer(request: Request) -> Response:
         asked = await request.json()
-        question = Question(asked["document"], asked["page"])
+        region = Box(*asked["region"]) if asked.get("region") else None
+        question = Question(asked["document"], asked["page"], region)
         try:
             said = await run_in_threadpool(service, base64.b64decode(asked["picture"]), question)
         except RuntimeError as error:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import functools
 from collections.abc import Callable
+from dataclasses import dataclass
 from importlib.metadata import EntryPoint, entry_points
 
 from ..errors import UsageError
@@ -21,6 +22,17 @@ from .recut import with_same_columns
 from .search import search
 
 Method = Callable[[PageLayout], list[TableDraft]]
+
+
+@dataclass(frozen=True, slots=True)
+class LookAhead:
+    """A method that has to wait for others: `begin` sets it going for a page, and gives what waits for the
+    tables of that page. Up to `pages` are begun before the tables of the first are needed.
+    """
+
+    begin: Callable[[PageLayout], Callable[[], list[TableDraft]]]
+    pages: int
+
 
 GROUP = "wennak.methods"
 
@@ -45,7 +57,7 @@ def _installed() -> dict[str, EntryPoint]:
 
 
 __all__ = [
-    "FEATURES", "CellDraft", "Judge", "Method", "Part", "Reading", "TableDraft", "attach_captions",
-    "confidences", "evidence", "find_method", "finish", "finished", "follows", "free_words", "joined",
-    "method_names", "read_directed", "search", "text_columns", "with_same_columns",
+    "FEATURES", "CellDraft", "Judge", "LookAhead", "Method", "Part", "Reading", "TableDraft",
+    "attach_captions", "confidences", "evidence", "find_method", "finish", "finished", "follows",
+    "free_words", "joined", "method_names", "read_directed", "search", "text_columns", "with_same_columns",
 ]  # fmt: skip

@@ -23,7 +23,8 @@ _BEFORE_MINUS = re.compile(r"^(\D{1,3}) (?=[-−–—])")
 @dataclass(slots=True)
 class CellDraft:
     """A cell: first row and column, extent, and the indices of its words in reading order; `element` is the
-    structure element that it is, -1 for none; `signed`: a sign that stands apart belongs to its number.
+    structure element that it is, -1 for none; `signed`: a sign that stands apart belongs to its number;
+    `said` is what it says where no word of the page does.
     """
 
     row: int
@@ -33,6 +34,7 @@ class CellDraft:
     words: list[int]
     element: int = -1
     signed: bool = False
+    said: str = ""
 
 
 @dataclass(slots=True)
@@ -168,7 +170,7 @@ def finished(draft: TableDraft, layout: PageLayout, sure: Sequence[float] | None
     drafted = [draft.cells[k] for k in order]
     for k, c, places in zip(order, drafted, _places(layout, drafted), strict=True):
         header = c.row < draft.header_rows
-        text = words_text(layout, c.words)
+        text = c.said or words_text(layout, c.words)
         if c.signed:
             text = _BEFORE_MINUS.sub(r"\1", text)
         if text or c.rowspan > 1 or c.colspan > 1 or header:

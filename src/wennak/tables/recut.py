@@ -30,6 +30,9 @@ def with_same_columns(
     """Return two parts with as many columns each, if one can be read with the columns of the other."""
     if above.columns == below.columns or "tagged" in (above.method, below.method):
         return above, below
+    if not (above.column_edges and below.column_edges):
+        # A method that says which words a cell has, and not where its edges are.
+        return above, below
     if not _same_head(above, below, first, second):
         return above, below
     shift = below.box.x0 - above.box.x0

@@ -1,0 +1,51 @@
+"""What a faultless eye would read: the true tables of a document, page by page, each where it stands."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from pathlib import Path
+
+from ..ink import PdfFile
+from ..layout import PageLayout, lay_out
+from ..model import Box, Document, PageSize, Table
+from ..remote import Grounded, ground
+from ..remote.answer import TextCell, TextTable
+from ..scan import AS_NEEDED, recognised
+from ..truth import Truth
+from .parts import part_of
+from .readings import true_parts
+
+
+def as_seen(truth: Truth, pdf: Path) -> Document:
+    """Return the document of a truth with the part of each table that stands on a page as a table of its own;
+    what cannot be found on its page takes up all of it. Raises SourceError where the PDF cannot be read.
+    """
+    tables = [entry.table for entry in truth.tables if entry.table.rows]
+    with PdfFile(pdf, pdf.name) as file:
+        numbers = range(1, file.page_count + 1)
+        layouts = [lay_out(ink) for ink in recognised(file, list(numbers), AS_NEEDED)]
+    parts = true_parts(tables, layouts)
+    blocks = [
+        _placed(layout, tables[k], first, last)
+        for page, layout in enumerate(layouts)
+        for k, first, last in parts.get(page, [])
+    ]
+    sizes = [PageSize(layout.number, layout.width, layout.height) for layout in layouts]
+    return Document(pdf.name, blocks=list(blocks), pages=sizes)
+
+
+def _placed(layout: PageLayout, table: Table, first: int, last: int) -> Table:
+    """The rows of a table from `first` to before `last`, below its header where the page repeats that."""
+    head = table.header_rows if first else 0
+    part = replace(part_of(table, first, last, head), header_rows=min(table.header_rows, last))
+    found = _found(layout, part)
+    if head and any(row <= head for row, _, _ in found.ungrounded):
+        part = replace(part_of(table, first, last), header_rows=max(table.header_rows - first, 0))
+        found = _found(layout, part)
+    box = found.draft.box if found.draft else Box(0.0, 0.0, layout.width, layout.height)
+    return replace(part, places=[layout.place(box)])
+
+
+def _found(layout: PageLayout, table: Table) -> Grounded:
+    cells = [TextCell(c.row, c.column, c.text, c.rowspan, c.colspan) for c in table.cells if c.text]
+    return ground(layout, [TextTable(table.rows, table.columns, cells)])[0]
