@@ -19,6 +19,7 @@ from .tables import (
     TableDraft,
     attach_captions,
     confidences,
+    continues,
     finished,
     follows,
     text_columns,
@@ -31,7 +32,7 @@ LARGER = 1.05
 NEAR = 1.6
 
 
-@dataclass(slots=True)
+@dataclass(slots=True, eq=False)
 class Placed:
     """A draft, its number on the page, its page, and the table that it gives."""
 
@@ -46,6 +47,10 @@ class Placed:
             return self
         part = _part(draft, self.layout, self.part.first_on_page, self.part.last_on_page)
         return Placed(self.index, draft, self.layout, part)
+
+    def as_own(self) -> Placed:
+        """Return the same as this program reads it."""
+        return self.read_as(self.draft.own or self.draft)
 
 
 @dataclass(slots=True)
@@ -94,14 +99,12 @@ def read_stretch(
             if not out.parts and placed.part.first_on_page:
                 out.first = placed
             if last is not None and follows(last.part, placed.part):
-                pair = with_same_columns(last.draft, placed.draft, last.layout, layout)
-                if pair[0] is not last.draft:
-                    earlier = last.read_as(pair[0]).part
+                earlier, placed = _going_on(last, placed)
+                if earlier is not last:
                     if out.parts:
-                        out.parts[-1] = earlier
+                        out.parts[-1] = earlier.part
                     else:
-                        out.before = earlier
-                placed = placed.read_as(pair[1])
+                        out.before = earlier.part
             out.parts.append(placed.part)
             out.marks.append((ink.number, placed.index))
             last = placed
@@ -137,10 +140,21 @@ def joined_stretches(
 
 def _changed(last: Placed, first: Placed) -> bool:
     """Whether either of two tables is to be read with the columns of the other."""
-    if not follows(last.part, first.part):
-        return False
-    pair = with_same_columns(last.draft, first.draft, last.layout, first.layout)
-    return pair[0] is not last.draft or pair[1] is not first.draft
+    return follows(last.part, first.part) and _going_on(last, first) != (last, first)
+
+
+def _going_on(last: Placed, first: Placed) -> tuple[Placed, Placed]:
+    """Two tables that follow each other, with the columns of one where that is how they go on; as this
+    program reads them, where they go on only so, and a service was asked about one of them.
+    """
+    pairs = [(last, first), (last, first.as_own()), (last.as_own(), first.as_own())]
+    read = [_with_same_columns(*pair) for pair in dict.fromkeys(pairs)]
+    return next((pair for pair in read if continues(pair[0].part, pair[1].part)), read[0])
+
+
+def _with_same_columns(last: Placed, first: Placed) -> tuple[Placed, Placed]:
+    one, other = with_same_columns(last.draft, first.draft, last.layout, first.layout)
+    return last.read_as(one), first.read_as(other)
 
 
 def _drafted(

@@ -23,6 +23,10 @@ from .summary import MAIN, MethodSummary, Summary, ranked, summarise
 
 # Crops are shown of at most so many tables, those that were read worst.
 CROPS = 240
+SIMULATED = (
+    "What is marked as simulated asks no model: it is answered with the true tables, mistakes made at set "
+    "rates. It shows what looking answers up on the page does, not how well any model reads; it has no rank."
+)
 
 
 def write_report(run: str | Path) -> Path:
@@ -46,6 +50,9 @@ def write_report(run: str | Path) -> Path:
 
 def verdict(summary: Summary) -> list[str]:
     """Return in sentences which method to use and why."""
+    simulated = [m.name for m in summary.methods if m.rank == 0]
+    if len(simulated) == len(summary.methods):
+        return [SIMULATED]
     first = summary.methods[0]
     peers = [m for m in summary.methods if m.rank == 1 and m is not first]
     mean = first.means[MAIN]
@@ -53,7 +60,7 @@ def verdict(summary: Summary) -> list[str]:
     whole = f"read {first.exact} of {summary.tables} tables without any error."
     said = [
         f"Use {first.name}: it has the highest score, {score}, and {whole}"
-        if len(summary.methods) > 1
+        if len(summary.methods) - len(simulated) > 1
         else f"{first.name} has a score of {score} and {whole}"
     ]
     if peers:
@@ -71,7 +78,7 @@ def verdict(summary: Summary) -> list[str]:
             f"Of {n['truth']} numbers it put {n['right']} in the right place; {n['moved']} moved, "
             f"{n['changed'] + n['invented']} were changed or invented, {n['lost']} were lost."
         )
-    return said
+    return [*said, SIMULATED] if simulated else said
 
 
 def _range(interval: Interval) -> str:
@@ -96,6 +103,8 @@ def _headline(summary: Summary) -> tuple[list[str], list[list[str]]]:
         "Rank", "Method", "Score", "95 % interval", "Found", "No error", "Invented", "Exact cells", "Numbers",
         "Wrong numbers", "Headers", "CPU ms/page", "Peak MiB", "Failed",
     ]  # fmt: skip
+    asked = any(m.cost.asked for m in summary.methods)
+    head += ["Wall ms/page", "Pages asked about"] if asked else []
     rows = []
     for m in summary.methods:
         mean = m.means[MAIN]
@@ -105,12 +114,22 @@ def _headline(summary: Summary) -> tuple[list[str], list[list[str]]]:
         found = f"{m.found} of {summary.tables}"
         rows.append(
             [
-                str(m.rank), m.name, f"{mean.mean:.3f}", _bounds(mean), found, str(m.exact), str(m.extra),
+                _rank(m), m.name, f"{mean.mean:.3f}", _bounds(mean), found, str(m.exact), str(m.extra),
                 _mean(m, "cells"), _mean(m, NUMBERS), str(wrong), _mean(m, "headers"), cpu, memory,
-                str(m.failed),
+                str(m.failed), *(_asked(m) if asked else []),
             ]
         )  # fmt: skip
     return head, rows
+
+
+def _rank(method: MethodSummary) -> str:
+    return str(method.rank) if method.rank else ""
+
+
+def _asked(method: MethodSummary) -> list[str]:
+    """Time with all waiting, and the share of pages that a service was asked about."""
+    wall = "" if method.cost.wall is None else f"{method.cost.wall:.1f}"
+    return [wall, f"{method.cost.asked:.0%}" if method.cost.asked else ""]
 
 
 def _mean(method: MethodSummary, metric: str) -> str:

@@ -36,7 +36,8 @@ class DocumentResult:
     precision, recall and F1 by region where the truth has regions; scores of the text; cost; the error, if it
     failed.
 
-    Times are in seconds, memory in MiB (peak of the process that read it), output in bytes of Markdown.
+    Times are in seconds, memory in MiB (peak of the process that read it), output in bytes of Markdown;
+    `asked` is the number of pages that a service was asked about.
     """
 
     name: str
@@ -51,6 +52,7 @@ class DocumentResult:
     cpu: float = 0.0
     memory: float = 0.0
     output: int = 0
+    asked: int = 0
     error: str = ""
 
 
@@ -65,10 +67,12 @@ class RetrievalResult:
 
 @dataclass(slots=True)
 class MethodResult:
-    """All results of one method or candidate, tables in the order of the truth."""
+    """All results of one method or candidate, tables in the order of the truth; "simulated" is one that asks
+    no real service.
+    """
 
     name: str
-    kind: Literal["method", "candidate", "baseline"]
+    kind: Literal["method", "simulated", "candidate", "baseline"]
     documents: list[DocumentResult] = field(default_factory=list)
     tables: list[TableResult] = field(default_factory=list)
     retrieval: RetrievalResult | None = None

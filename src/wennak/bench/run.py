@@ -15,8 +15,8 @@ from pebble import ProcessExpired, ProcessPool
 from ..emit import to_json, write_whole
 from ..errors import MissingSource, SourceError, UsageError
 from ..model import Place
-from ..pipeline import read
-from ..tables import find_method
+from ..pipeline import DEFAULT_METHOD, REMOTE, check_method, read
+from ..remote import Service
 from ..truth import Truth, find_truth, truth_name
 from .candidates import candidate_document, check_candidate
 from .grid import Grid, grid_of
@@ -36,6 +36,8 @@ T = TypeVar("T")
 R = TypeVar("R")
 
 METHODS = ("plain", "ruled", "spaced", "tagged", "combined")
+# `combined`, its doubtful tables answered by a service.
+HYBRID = "hybrid"
 # A document may take a method this many seconds.
 TIME_LIMIT = 600.0
 # The reading of a table tells its place where its content is this similar.
@@ -52,6 +54,7 @@ class _Task:
     truth: Truth
     candidate: Path | None
     keep: Path
+    service: Service | None = None
 
 
 @dataclass(slots=True)
@@ -69,20 +72,27 @@ def benchmark(
     candidates: Mapping[str, str | Path] | None = None,
     workers: int = 1,
     drafts: bool = False,
+    service: Service | None = None,
     on_done: Callable[[str, str], None] | None = None,
 ) -> Results:
     """Run methods over every document of a truth folder, score them, and keep all in the folder `out`.
 
     `candidates` names folders of files that other programs made. Tables that are drafted and not checked are
-    left out and named, unless `drafts` asks for them. `on_done` is called with method and document after
+    left out and named, unless `drafts` asks for them. With a `service`, which must be able to travel to other
+    processes, the methods may also be "remote" and "hybrid"; one that says it is `simulated` is marked so in
+    all results. `on_done` is called with method and document after
     each. Raises UsageError for an unknown method or candidate, MissingSource where there is no truth.
     """
     folders = {name: check_candidate(folder) for name, folder in (candidates or {}).items()}
     for method in methods:
-        find_method(method)
+        check_method(DEFAULT_METHOD if method == HYBRID else method, service)
+    if HYBRID in methods and service is None:
+        raise UsageError(f'The method "{HYBRID}" needs a service to ask.')
+    mark = " (simulated)" if getattr(service, "simulated", False) else ""
+    labels = {m: f"{m}{mark}" if m in (REMOTE, HYBRID) else m for m in methods}
     if not methods and not folders:
         raise UsageError("There is nothing to run; name methods or candidates.")
-    names = [*methods, *folders]
+    names = [*labels.values(), *folders]
     if len({*names, *BASELINES}) < len(names) + len(BASELINES):
         raise UsageError("Two methods, candidates or baselines have one name; give each its own.")
     folder = Path(out)
@@ -101,12 +111,16 @@ def benchmark(
     questions = [q for name, found in grids.items() for grid in found for q in questions_of(name, grid)]
     places: dict[tuple[str, int], tuple[float, list[Place]]] = {}
     asked: dict[str, list[Indexed]] = {}
-    for name in names:
+    for name, method in [*((label, m) for m, label in labels.items()), *((n, n) for n in folders)]:
+        asks = service if method in (REMOTE, HYBRID) else None
+        readings = folder / "readings" / name
         tasks = [
-            _Task(document, name, entry, folders.get(name), folder / "readings" / name / f"{document}.json")
+            _Task(document, method, entry, folders.get(name), readings / f"{document}.json", asks)
             for document, entry in truths.items()
         ]
-        result = MethodResult(name, "candidate" if name in folders else "method")
+        result = MethodResult(
+            name, "candidate" if name in folders else "simulated" if asks and mark else "method"
+        )
         asked[name] = []
         for task, done in zip(tasks, _each(_do, tasks, workers, _failed), strict=True):
             result.documents.append(done.document)
@@ -181,7 +195,8 @@ def _do(task: _Task) -> _Done:
             document, size = candidate_document(task.candidate, task.name)
         else:
             assert task.truth.pdf is not None
-            document = read(task.truth.pdf, method=task.method)
+            method = DEFAULT_METHOD if task.method == HYBRID else task.method
+            document = read(task.truth.pdf, method=method, service=task.service)
             size = 0
     except SourceError as error:
         return _failed(task, str(error))
@@ -192,6 +207,7 @@ def _do(task: _Task) -> _Done:
     result, tables = score_document(task.name, task.truth, document)
     if task.candidate is None:
         result.wall, result.cpu, result.memory = round(wall, 4), round(cpu, 4), round(memory, 1)
+        result.asked = len({f.page for f in document.findings if f.code == "asked"})
         size = len(document.markdown().encode("utf-8", "backslashreplace"))
     result.output = size
     places = [document.tables[t.reading].places if t.reading >= 0 else [] for t in tables]

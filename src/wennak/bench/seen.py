@@ -25,22 +25,25 @@ def as_seen(truth: Truth, pdf: Path) -> Document:
         numbers = range(1, file.page_count + 1)
         layouts = [lay_out(ink) for ink in recognised(file, list(numbers), AS_NEEDED)]
     parts = true_parts(tables, layouts)
-    blocks = [
-        _placed(layout, tables[k], first, last)
-        for page, layout in enumerate(layouts)
-        for k, first, last in parts.get(page, [])
-    ]
+    blocks = []
+    for page, layout in enumerate(layouts):
+        here: set[int] = set()
+        for k, first, last in parts.get(page, []):
+            # In a further column of a page, the header on it is that of the first.
+            blocks.append(_placed(layout, tables[k], first, last, k not in here))
+            here.add(k)
     sizes = [PageSize(layout.number, layout.width, layout.height) for layout in layouts]
     return Document(pdf.name, blocks=list(blocks), pages=sizes)
 
 
-def _placed(layout: PageLayout, table: Table, first: int, last: int) -> Table:
+def _placed(layout: PageLayout, table: Table, first: int, last: int, repeated: bool) -> Table:
     """The rows of a table from `first` to before `last`, below its header where the page repeats that."""
-    head = table.header_rows if first else 0
-    part = replace(part_of(table, first, last, head), header_rows=min(table.header_rows, last))
+    head = table.header_rows if first and repeated else 0
+    own = max(table.header_rows - first, 0)
+    part = replace(part_of(table, first, last, head), header_rows=head or min(own, last - first))
     found = _found(layout, part)
     if head and any(row <= head for row, _, _ in found.ungrounded):
-        part = replace(part_of(table, first, last), header_rows=max(table.header_rows - first, 0))
+        part = replace(part_of(table, first, last), header_rows=own)
         found = _found(layout, part)
     box = found.draft.box if found.draft else Box(0.0, 0.0, layout.width, layout.height)
     return replace(part, places=[layout.place(box)])

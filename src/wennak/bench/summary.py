@@ -28,17 +28,22 @@ SHOWN = (MAIN, "detection", "exact", "cells", NUMBERS, "headers")
 
 @dataclass(frozen=True, slots=True)
 class Cost:
-    """What a method takes: median CPU and wall milliseconds a page, peak MiB, KiB of output a page."""
+    """What a method takes: median CPU and wall milliseconds a page, peak MiB, KiB of output a page, the share
+    of pages that a service was asked about, 0..1.
+    """
 
     cpu: float | None
     wall: float | None
     memory: float | None
     output: float
+    asked: float = 0.0
 
 
 @dataclass(frozen=True, slots=True)
 class MethodSummary:
-    """One method in figures: rank by the main metric, mean and interval of every metric, counts, cost."""
+    """One method in figures: rank by the main metric (0 for a simulated one, which has none), mean and
+    interval of every metric, counts, cost.
+    """
 
     name: str
     kind: str
@@ -106,20 +111,20 @@ def document_scores(results: Results, metric: str) -> tuple[list[str], dict[str,
 def summarise(results: Results) -> Summary:
     """Return a run in figures."""
     methods = ranked(results)
-    names = [m.name for m in methods]
-    means: dict[str, dict[str, Interval]] = {name: {} for name in names}
+    names = [m.name for m in methods if m.kind != "simulated"]
+    means: dict[str, dict[str, Interval]] = {m.name: {} for m in methods}
     for metric in LABELS:
         judged, scores = document_scores(results, metric)
-        for name in names:
+        for name in means:
             if judged:
                 means[name][metric] = mean_interval(scores[name])
     _, scores = document_scores(results, MAIN)
-    rank = ranks(names, scores)
+    rank = ranks(names, scores) | {m.name: 0 for m in methods if m.kind == "simulated"}
     best = max(names, key=lambda n: means[n][MAIN].mean)
     against_best = compare_with(best, [n for n in names if n != best], scores)
     pages = sum(max(m.documents[k].pages for m in methods) for k in range(len(results.documents)))
     summaries = [_summary(m, rank[m.name], means[m.name], pages) for m in methods]
-    summaries.sort(key=lambda s: (s.rank, -s.means[MAIN].mean))
+    summaries.sort(key=lambda s: (s.rank == 0, s.rank, -s.means[MAIN].mean))
     return Summary(
         len(results.tables), len(results.documents), summaries, compare_all(names, scores), against_best,
         _traits(results, methods),
@@ -158,13 +163,14 @@ def _cost(method: MethodResult, pages: int) -> Cost:
     """What a method takes; a candidate tells of its output only, over all pages of the documents."""
     done = [d for d in method.documents if d.pages and not d.error]
     output = sum(d.output for d in method.documents) / 1024 / max(1, pages)
-    if method.kind != "method" or not done:
+    if method.kind not in ("method", "simulated") or not done:
         return Cost(None, None, None, output)
     return Cost(
         1000 * float(np.median([d.cpu / d.pages for d in done])),
         1000 * float(np.median([d.wall / d.pages for d in done])),
         max(d.memory for d in done),
         output,
+        sum(d.asked for d in done) / sum(d.pages for d in done),
     )
 
 

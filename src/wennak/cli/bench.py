@@ -23,7 +23,11 @@ from ..bench import (
 )
 from ..collection import default_workers
 from ..errors import UsageError
+from ..pipeline import service_at
 from .fail import failing
+
+EXPLAINED = "Whole: without any error. Wrong: numbers changed or invented. ms: CPU time a page."
+ASKED = " Asked: share of pages."
 
 
 @click.group()
@@ -44,6 +48,10 @@ def bench() -> None:
 @click.option(
     "--workers", type=click.IntRange(1), metavar="N", help="Documents at a time; all processors by default."
 )
+@click.option(
+    "--service", default="", metavar="URL",
+    help="A vision service, for the methods remote and hybrid (docs/vision.md).",
+)  # fmt: skip
 @click.option("--drafts", is_flag=True, help="Score tables too that nobody has checked.")
 @click.option("--fail-under", "bars", multiple=True, metavar="METRIC=VALUE",
               help="Exit with 3 where the first method scores less.")  # fmt: skip
@@ -51,8 +59,8 @@ def bench() -> None:
     "--no-worse-than", "earlier", metavar="RUN", help="Exit with 3 where the first method became worse."
 )
 def run(
-    truth: str, methods: str, candidates: tuple[str, ...], out: str, workers: int | None, drafts: bool,
-    bars: tuple[str, ...], earlier: str | None,
+    truth: str, methods: str, candidates: tuple[str, ...], out: str, workers: int | None, service: str,
+    drafts: bool, bars: tuple[str, ...], earlier: str | None,
 ) -> None:  # fmt: skip
     """Run methods over the documents of a truth folder and keep scores and readings in RUN.
 
@@ -66,7 +74,7 @@ def run(
         before = load_results(earlier) if earlier else None
         with console.status("Reading ...") as status:
             results = benchmark(
-                truth, names, out, folders, workers or default_workers(), drafts,
+                truth, names, out, folders, workers or default_workers(), drafts, service_at(service)[0],
                 lambda method, name: status.update(f"{method}: {name}"),
             )  # fmt: skip
         summary = summarise(results)
@@ -166,11 +174,14 @@ def _worse(before: Results, now: Results) -> list[str]:
 
 def print_run(console: Console, results: Results, summary: Summary) -> None:
     """Print the ranking of a run and what to make of it."""
+    asked = any(m.cost.asked for m in summary.methods)
     shown = Shown(
-        title="Tables read against the truth", title_justify="left", box=None, padding=(0, 2, 0, 0),
-        caption="Whole: without any error. Wrong: numbers changed or invented.", caption_justify="left",
+        title="Tables read against the truth", title_justify="left", box=None, padding=(0, 1, 0, 0),
+        caption=f"{EXPLAINED}{ASKED if asked else ''}",
+        caption_justify="left",
     )  # fmt: skip
-    columns = ("Rank", "Method", "Score", "95 %", "Found", "Whole", "Invented", "Wrong", "ms/page")
+    columns = ["Rank", "Method", "Score", "95 %", "Found", "Whole", "Invented", "Wrong", "ms"]
+    columns += ["Asked"] if asked else []
     for name in columns:
         shown.add_column(name, justify="left" if name == "Method" else "right", no_wrap=True)
     for m in summary.methods:
@@ -179,9 +190,10 @@ def print_run(console: Console, results: Results, summary: Summary) -> None:
             "" if mean.low is None or mean.high is None else f"{max(0, mean.low):.2f}-{min(1, mean.high):.2f}"
         )
         shown.add_row(
-            str(m.rank), m.name, f"{mean.mean:.3f}", interval, f"{m.found}/{summary.tables}", str(m.exact),
-            str(m.extra), str(m.numbers.get("changed", 0) + m.numbers.get("invented", 0)),
+            str(m.rank or ""), m.name, f"{mean.mean:.3f}", interval, f"{m.found}/{summary.tables}",
+            str(m.exact), str(m.extra), str(m.numbers.get("changed", 0) + m.numbers.get("invented", 0)),
             "" if m.cost.cpu is None else f"{m.cost.cpu:.0f}",
+            *([f"{m.cost.asked:.0%}" if m.cost.asked else ""] if asked else []),
         )  # fmt: skip
     console.print(shown)
     console.print()

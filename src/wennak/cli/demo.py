@@ -8,16 +8,21 @@ from pathlib import Path
 import click
 from rich.console import Console
 
-from ..bench import METHODS, benchmark, summarise, write_report
+from ..bench import HYBRID, METHODS, benchmark, summarise, write_report
 from ..collection import convert, default_workers
 from ..demo import write_collection
+from ..pipeline import REMOTE
+from ..remote.simulated import Rates, answering
 from .bench import print_run
+
+# How often the simulated vision model of the demo errs.
+MISTAKES = Rates(lost_rows=0.05, invented_rows=0.02, changed_digits=0.02, shifted_columns=0.05, prose=0.05)
 
 
 @click.command()
 @click.option("--out", default="wennak-demo", show_default=True, metavar="FOLDER", help="Folder to write to.")
 def demo(out: str) -> None:
-    """Write out a made-up collection, convert it and benchmark five methods on it.
+    """Write out a made-up collection, convert it and benchmark methods on it.
 
     The collection is that of an island ferry operator: fares without lines, a ruled timetable with spans, a
     tide table over two pages, a ledger, accounts, a research note in two columns, a manifest, a form, a
@@ -31,7 +36,11 @@ def demo(out: str) -> None:
         sources = [folder / "papers", *sorted((folder / "scans").iterdir())]
         outcomes = convert(sources, folder / "converted", ["md", "html", "json"])
         run = folder / "benchmark"
-        results = benchmark(folder / "papers", METHODS, run, {"typed": folder / "typed"}, default_workers())
+        methods = (*METHODS, REMOTE, HYBRID)
+        results = benchmark(
+            folder / "papers", methods, run, {"typed": folder / "typed"}, default_workers(),
+            service=answering(folder / "papers", MISTAKES),
+        )  # fmt: skip
         report = write_report(run)
     except OSError as error:
         click.echo(

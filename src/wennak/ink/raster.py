@@ -42,7 +42,9 @@ def drawing(
         def draw(number: int, scale: float) -> tuple[Image, float]:
             page = pages(number)
             size = min(scale, MAX_PIXELS / max(*page.get_size(), 1.0))
-            return page.render(scale=size).to_pil().convert("RGB"), size
+            # In this order of bytes nothing has to be copied.
+            picture = page.render(scale=size, rev_byteorder=True).to_pil()
+            return picture if picture.mode == "RGB" else picture.convert("RGB"), size
 
         yield draw
 

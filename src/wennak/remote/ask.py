@@ -145,5 +145,14 @@ class Asker:
         if question.region is not None:
             picture = cropped(picture, question.region, scale)
         png = io.BytesIO()
-        picture.save(png, "PNG", compress_level=PACKED)
+        _plain(picture).save(png, "PNG", compress_level=PACKED)
         return png.getvalue()
+
+
+def _plain(picture: Image) -> Image:
+    """A picture without colours in grey, which is packed in a third of the time."""
+    from PIL import ImageChops
+
+    red, green, blue = picture.split()
+    grey = not (ImageChops.difference(red, green).getbbox() or ImageChops.difference(red, blue).getbbox())
+    return red if grey else picture

@@ -5,6 +5,7 @@ from __future__ import annotations
 import base64
 import functools
 import os
+from collections.abc import Callable
 
 import httpx
 
@@ -34,6 +35,19 @@ class HttpService:
         headers = {"Authorization": f"Bearer {key}"} if key else {}
         self._address = address.rstrip("/")
         self._client = httpx.Client(timeout=seconds, headers=headers)
+
+    def __reduce__(self) -> tuple[Callable[[str], HttpService], tuple[str]]:
+        """Travel to other processes as an address."""
+        return http_service, (self._address,)
+
+    @property
+    def simulated(self) -> bool:
+        """Whether it says that no model answers."""
+        try:
+            told = self._client.get(f"{self._address}/health").json()
+        except (httpx.HTTPError, ValueError):
+            return False
+        return isinstance(told, dict) and told.get("simulated") is True
 
     def __call__(self, png: bytes, question: Question) -> str:
         """Return the text of the answer. Raises ServiceError where there is none."""

@@ -6,6 +6,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from concurrent.futures import Future
+from dataclasses import replace
 from itertools import chain
 
 import numpy as np
@@ -137,14 +138,14 @@ def _improved(layout: PageLayout, drafts: list[TableDraft], asked: dict[int, Ask
         for one in ground(layout, answer.content or [], _within(layout, own.box) & others):
             draft = complete(layout, one, own.word_indices())
             if draft is not None:
-                own_readings, own.alternatives = [own, *own.alternatives], []
-                draft.alternatives = own_readings
+                draft.own = own
+                draft.alternatives = [replace(own, alternatives=[]), *own.alternatives]
                 out[k] = draft
                 break
     if asked:
         taken = sum(a is not b for a, b in zip(out, drafts, strict=True))
         what = f"{len(asked)} of the {len(drafts)} tables of page"
-        _tell_asked(layout, what, list(asked.values()), f"; the answer was taken for {taken} of them")
+        _tell_asked(layout, what, list(asked.values()), f"; {taken} of the answers hold all its words")
     return out
 
 

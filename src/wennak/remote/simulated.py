@@ -43,7 +43,7 @@ class Simulated:
     simulated = True
 
     def __init__(self, documents: dict[str, Document], rates: Rates = Rates(), seed: int = 0) -> None:
-        self._documents, self._rates, self._seed = documents, rates, seed
+        self.documents, self._rates, self._seed = documents, rates, seed
         self._asked: dict[tuple[str, int], int] = {}
         # What was done to whom, for those who test: rows lost, rows invented, digits changed.
         self.done: list[tuple[str, int, str, str]] = []
@@ -63,7 +63,7 @@ class Simulated:
             return "Certainly! The page shows a table, in which the values rise over the year."
         # What is answered does not depend on how often it was asked.
         rng = random.Random(f"{self._seed} {place} {question.region}")
-        tables = [t for t in self._documents[question.document].tables if _on_picture(t, question)]
+        tables = [t for t in self.documents[question.document].tables if _on_picture(t, question)]
         answer = json.dumps({"tables": [self._table(t, place, rng) for t in tables]}, ensure_ascii=False)
         return f"Here is the JSON:\n```json\n{answer}\n```" if rng.random() < 0.2 else answer
 
@@ -132,15 +132,8 @@ def _invented(text: str, rng: random.Random) -> str:
     return "".join(rng.choice("0123456789") if c.isdigit() else c for c in text) or "x"
 
 
-def main() -> None:
-    """Serve simulated answers over HTTP."""
-    import uvicorn
-    from starlette.applications import Starlette
-    from starlette.concurrency import run_in_threadpool
-    from starlette.requests import Request
-    from starlette.responses import JSONResponse, PlainTextResponse, Response
-    from starlette.routing import Route
-
+def answering(papers: Path, rates: Rates = Rates(), seed: int = 0) -> Simulated:
+    """Return a service for the papers in a folder: from the truth beside each, or what this program reads."""
     from ..bench.seen import as_seen
     from ..pipeline import read
     from ..truth import load_truth
@@ -148,6 +141,18 @@ def main() -> None:
     def document(path: Path) -> Document:
         truth = path.with_suffix(".html")
         return as_seen(load_truth(truth), path) if truth.exists() else read(path)
+
+    return Simulated({path.name: document(path) for path in sorted(papers.glob("*.pdf"))}, rates, seed)
+
+
+def main() -> None:
+    """Serve simulated answers over HTTP."""
+    import uvicorn
+    from starlette.applications import Starlette
+    from starlette.concurrency import run_in_threadpool
+    from starlette.requests import Request
+    from starlette.responses import JSONResponse, Response
+    from starlette.routing import Route
 
     parser = argparse.ArgumentParser(description=(__doc__ or "").split("\n")[0])
     parser.add_argument("papers", type=Path)
@@ -157,8 +162,7 @@ def main() -> None:
         parser.add_argument(f"--{name.replace('_', '-')}", type=float, default=0.0)
     options = parser.parse_args()
     rates = Rates(**{name: getattr(options, name) for name in Rates.__dataclass_fields__})
-    documents = {path.name: document(path) for path in sorted(options.papers.glob("*.pdf"))}
-    service = Simulated(documents, rates, options.seed)
+    service = answering(options.papers, rates, options.seed)
 
     async def answer(request: Request) -> Response:
         asked = await request.json()
@@ -173,10 +177,11 @@ def main() -> None:
         return JSONResponse({"answer": said, "simulated": True})
 
     async def health(_: Request) -> Response:
-        return PlainTextResponse("alive, simulated\n")
+        return JSONResponse({"status": "alive", "simulated": True})
 
     routes = [Route("/answer", answer, methods=["POST"]), Route("/health", health)]
-    print(f"SIMULATED service for {len(documents)} documents at http://127.0.0.1:{options.port}/", flush=True)
+    count, address = len(service.documents), f"http://127.0.0.1:{options.port}/"
+    print(f"SIMULATED service for {count} documents at {address}", flush=True)
     uvicorn.run(Starlette(routes=routes), host="127.0.0.1", port=options.port, log_level="warning")
 
 

@@ -46,7 +46,7 @@ def joined(parts: Sequence[Part]) -> list[tuple[Table, int]]:
         if previous is not None and part.origin >= 0 and part.origin == previous.origin:
             part = _one_table(previous, part)
             out[-1] = (part.table, out[-1][1])
-        elif previous is not None and _continues(previous, part):
+        elif previous is not None and continues(previous, part):
             out[-1] = (_joined(out[-1][0], part.table), out[-1][1])
         else:
             out.append((part.table, index))
@@ -109,7 +109,8 @@ def follows(above: Part, below: Part) -> bool:
     return below.page == above.page and b.x0 > a.x1 - 1 and b.y0 < a.y0
 
 
-def _continues(above: Part, below: Part) -> bool:
+def continues(above: Part, below: Part) -> bool:
+    """Whether a part goes on with the table of another."""
     if not follows(above, below):
         return False
     if above.origin >= 0 or below.origin >= 0:

@@ -43,7 +43,8 @@ class TableDraft:
 
     `origin` and `row_elements` are the structure elements that the table and its rows are, where the method
     goes by them. `drawn` tells that its cells are faces of crossing lines.
-    `alternatives` are other readings of the same place. `gain` is what the judge said of this one,
+    `alternatives` are other readings of the same place; `own` is how this program reads it, where a service
+    was asked and its answer taken. `gain` is what the judge said of this one,
     0..1, and `rival` how much less it said of the best other one.
     """
 
@@ -59,6 +60,7 @@ class TableDraft:
     row_elements: list[int] = field(default_factory=list)
     drawn: bool = False
     alternatives: list[TableDraft] = field(default_factory=list)
+    own: TableDraft | None = None
     gain: float = 1.0
     rival: float = 1.0
 
