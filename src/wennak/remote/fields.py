@@ -155,7 +155,10 @@ def _single(layout: PageLayout, path: str, entry: Mapping[str, Any], text: str, 
     stands = lines.stands(text)
     if not stands:
         return Filled(None, f"{text!r} was answered, and is not on page {layout.number}", label, method=BY)
-    beside = [stand for at in lines.stands(label) for stand in stands if _belongs(layout, at, stand)]
+    # Labels are told with their colon or without.
+    bare = label.rstrip(" :：")
+    labels = [at for form in (bare, f"{bare}:", f"{bare}：") for at in lines.stands(form)]
+    beside = [stand for at in labels for stand in stands if _belongs(layout, at, stand)]
     if label and not beside:
         why = f"{text!r} was answered, and stands by no {label!r} on page {layout.number}"
         return Filled(None, why, label, text=text, method=BY)

@@ -29,6 +29,8 @@ NEARER = 0.6
 BEYOND = 1.6
 # A word stands across the border of two columns where this share of it is on either side at least.
 SLACK = 0.25
+# Between words of two columns there is at least this room, in heights of a word; a blank takes less.
+BLANK = 0.6
 # How a text that does not stand on the page is marked where it is kept all the same.
 MARKED = "[not on the page: {}]"
 
@@ -143,7 +145,7 @@ def _beside(
     out: list[tuple[float, list[int]]] = []
     rows, last = 0, 0.0
     for distance, inside in lines:
-        across = any(_crosses(float(w.x0[i]), float(w.x1[i]), border) for i in inside for border in borders)
+        across = any(_crosses(layout, inside, border) for border in borders)
         if distance - last > room or across:
             break
         last = distance
@@ -158,10 +160,22 @@ def _beside(
     return out[:rows]
 
 
-def _crosses(x0: float, x1: float, border: float) -> bool:
-    """Whether a word stands across a border, and not beyond it with an end: borders are only so exact."""
-    slack = SLACK * (x1 - x0)
-    return x0 + slack < border < x1 - slack
+def _crosses(layout: PageLayout, line: Sequence[int], border: float) -> bool:
+    """Whether a line of words, from left to right, runs across the border of two columns: a word does, or
+    two do with no more than a blank between them.
+    """
+    w = layout.words
+    for i in line:
+        # Borders are only so exact: a word may be beyond one with an end.
+        slack = SLACK * float(w.x1[i] - w.x0[i])
+        if w.x0[i] + slack < border < w.x1[i] - slack:
+            return True
+    left = [i for i in line if (w.x0[i] + w.x1[i]) / 2 < border]
+    right = [i for i in line if (w.x0[i] + w.x1[i]) / 2 >= border]
+    if not left or not right:
+        return False
+    height = float(w.y1[right[0]] - w.y0[right[0]])
+    return float(w.x0[right[0]] - w.x1[left[-1]]) < BLANK * height
 
 
 def _row_heights(table: TextTable, found: dict[int, list[Stand]]) -> dict[int, float]:

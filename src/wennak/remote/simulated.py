@@ -90,7 +90,8 @@ class Simulated:
                 made = [_invented(text, rng) for text in texts]
                 self.done.append((*place, "invented", " ".join(made)))
                 rows.append(made)
-        return {"header_rows": min(table.header_rows, len(rows)), "rows": rows}
+        header = sum(r < table.header_rows for r in kept)
+        return {"header_rows": min(header, len(rows)), "rows": rows}
 
     def _row(self, table: Table, row: int, place: tuple[str, int], rng: random.Random) -> list[Any]:
         """The cells that begin in a row, empty ones too, as they are answered."""

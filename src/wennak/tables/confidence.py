@@ -106,7 +106,9 @@ def features(layout: PageLayout, draft: TableDraft) -> Floats:
 
 
 def confidences(layout: PageLayout, draft: TableDraft) -> Floats:
-    """Return the probability in 0..1 that each cell of a draft is right: its text, place and span."""
+    """Return the probability in 0..1 that each cell of a draft is right: its text, place and span; 0 where it
+    says what no word of the page does.
+    """
     if not any(c.words for c in draft.cells):
         return np.zeros(len(draft.cells))
     if draft.method == "directed":
@@ -116,6 +118,7 @@ def confidences(layout: PageLayout, draft: TableDraft) -> Floats:
         # A cell is right where both its place and all its words are.
         sure = layout.words.sure
         found *= np.array([min((float(sure[i]) for i in c.words), default=1.0) for c in draft.cells])
+    found[[bool(c.said) for c in draft.cells]] = 0.0
     return found
 
 
