@@ -3,6 +3,9 @@
 from __future__ import annotations
 
 from collections import defaultdict
+from itertools import pairwise
+
+import numpy as np
 
 from ..ink import Ints
 from ..layout import PageLayout
@@ -10,6 +13,9 @@ from ..tables import TableDraft
 from .answer import TextCell
 from .ground import Entry, Frame, Grounded, drafted
 from .lines import NEXT_LINE, SAME_LINE
+
+# Where a larger share of the texts stands elsewhere than answered, the structure is not that of the page.
+ELSEWHERE = 0.1
 
 
 def complete(layout: PageLayout, one: Grounded, wanted: Ints) -> TableDraft | None:
@@ -20,19 +26,23 @@ def complete(layout: PageLayout, one: Grounded, wanted: Ints) -> TableDraft | No
     whose text was not found, or, several columns of them, into a row of their own.
     """
     frame = one.frame
-    if frame is None:
+    if frame is None or one.elsewhere > ELSEWHERE * len(one.answered.cells):
         return None
     claimed = {w for _, stand in frame.cells for w in stand.words}
     left = set(wanted.tolist()) - claimed
     entries = [Entry(c.row, c.column, c.rowspan, c.colspan, list(s.words)) for c, s in frame.cells]
     open_cells = _not_found(one, frame)
+    heights = dict(frame.rows)
+    for cell, stand in frame.cells:
+        if cell.rowspan == 1:
+            heights.setdefault(cell.row, stand.top)
     lines = [[i for i in line if i in left] for line in frame.lines.lines]
     if sum(map(len, lines)) < len(left):
         # Words that are turned, or stand outside the picture.
         return None
     for line in filter(None, lines):
         parts = _by_column(layout, frame, line)
-        if parts is None or not _placed(layout, frame, parts, entries, open_cells):
+        if parts is None or not _placed(layout, heights, parts, entries, open_cells):
             return None
     taken = [
         (row, column)
@@ -40,12 +50,23 @@ def complete(layout: PageLayout, one: Grounded, wanted: Ints) -> TableDraft | No
         for row in {e.row, *(r for r in _rows(entries) if e.row <= r <= e.row + e.rowspan - 1)}
         for column in range(e.column, e.column + e.colspan)
     ]
-    if len(taken) > len(set(taken)):
+    if len(taken) > len(set(taken)) or not _below_each_other(layout, entries):
         return None
     w = layout.words
     for e in entries:
         e.words.sort(key=lambda i: (int(w.row[i]), float(w.x0[i])))
     return drafted(layout, entries, one.answered.header_rows)
+
+
+def _below_each_other(layout: PageLayout, entries: list[Entry]) -> bool:
+    """Whether each row stands below the one before it, by a line at least."""
+    w = layout.words
+    top: dict[float, float] = {}
+    for e in entries:
+        if e.rowspan == 1:
+            top[e.row] = min(top.get(e.row, np.inf), min(float(w.baseline[i]) for i in e.words))
+    least = SAME_LINE * layout.em
+    return all(top[b] - top[a] > least for a, b in pairwise(sorted(top)))
 
 
 def _rows(entries: list[Entry]) -> set[float]:
@@ -76,7 +97,7 @@ def _by_column(layout: PageLayout, frame: Frame, line: list[int]) -> dict[int, l
 
 def _placed(
     layout: PageLayout,
-    frame: Frame,
+    heights: dict[int, float],
     parts: dict[int, list[int]],
     entries: list[Entry],
     open_cells: dict[tuple[int, int], TextCell],
@@ -85,12 +106,12 @@ def _placed(
     w = layout.words
     first = next(iter(parts.values()))[0]
     at, height = float(w.baseline[first]), float(w.y1[first] - w.y0[first])
-    level = [r for r, y in frame.rows.items() if abs(y - at) < SAME_LINE * height]
+    level = [r for r, y in heights.items() if abs(y - at) < SAME_LINE * height]
     if level:
         for column, words in parts.items():
             _add(entries, open_cells, level[0], column, words)
         return True
-    above = max((r for r, y in frame.rows.items() if y < at), default=None)
+    above = max((r for r, y in heights.items() if y < at), default=None)
     if above is not None and all((above, column) in open_cells for column in parts):
         # A further line of texts that were not found: their first lines have come before.
         near = [
@@ -104,7 +125,7 @@ def _placed(
             return True
     if len(parts) < 2:
         return False
-    key = _between(entries, above, frame)
+    key = _between(entries, above, min(heights, default=0))
     entries += [Entry(key, column, 1, 1, words) for column, words in parts.items()]
     return True
 
@@ -122,10 +143,9 @@ def _add(
     entries.append(Entry(row, column, *extent, words))
 
 
-def _between(entries: list[Entry], above: int | None, frame: Frame) -> float:
+def _between(entries: list[Entry], above: int | None, first: int) -> float:
     """The number of a row of its own behind those that were put behind the same row before."""
     if above is None:
-        first = min(frame.rows, default=0)
         behind = [r for r in _rows(entries) if r < first]
         return (max(behind) + first) / 2 if behind else first - 1
     behind = [r for r in _rows(entries) if above <= r < above + 1]

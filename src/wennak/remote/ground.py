@@ -53,13 +53,15 @@ class Grounded:
     there.
 
     `answered` is the table as it was answered; `ungrounded` are the texts, with row and column from 1, that
-    do not stand where they should; `lost` are lines of the page, within the table, that no cell claims.
+    do not stand where they should, `elsewhere` the number of those that stand in another place; `lost` are
+    lines of the page, within the table, that no cell claims.
     """
 
     answered: TextTable
     draft: TableDraft | None = None
     frame: Frame | None = None
     ungrounded: list[tuple[int, int, str]] = field(default_factory=list)
+    elsewhere: int = 0
     lost: list[str] = field(default_factory=list)
 
 
@@ -107,7 +109,8 @@ def _grounded(layout: PageLayout, page: Lines, table: TextTable, used: set[int],
             if id(c) not in chosen
         ]
     draft = drafted(layout, entries, table.header_rows)
-    return Grounded(table, draft, Frame(cells, rows, spans, page), ungrounded)
+    elsewhere = sum(bool(found[id(c)]) for c in table.cells if id(c) not in chosen)
+    return Grounded(table, draft, Frame(cells, rows, spans, page), ungrounded, elsewhere)
 
 
 def _unclaimed(layout: PageLayout, frame: Frame, used: set[int]) -> list[str]:

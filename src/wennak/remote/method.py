@@ -14,7 +14,7 @@ import numpy as np
 from ..ink import Bools
 from ..layout import PageLayout
 from ..model import Box
-from ..tables import LookAhead, Method, TableDraft, confidences
+from ..tables import LookAhead, Method, TableDraft, structure_confidences
 from .answer import TextTable, tables_of
 from .ask import Answer, Asker
 from .complete import complete
@@ -72,7 +72,7 @@ def hybrid_method(asker: Asker, own: Method) -> LookAhead:
 
 
 def _sure(layout: PageLayout, draft: TableDraft) -> float:
-    return float(confidences(layout, draft).mean()) if draft.cells else 1.0
+    return float(structure_confidences(layout, draft).mean()) if draft.cells else 1.0
 
 
 def _ask(asker: Asker, layout: PageLayout, box: Box) -> Asked:

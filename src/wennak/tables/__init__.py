@@ -10,7 +10,7 @@ from importlib.metadata import EntryPoint, entry_points
 from ..errors import UsageError
 from ..layout import PageLayout
 from .caption import attach_captions
-from .confidence import confidences
+from .confidence import confidences, structure_confidences
 from .continued import Part, continues, follows, joined
 from .directed import read_directed
 from .draft import CellDraft, TableDraft, finished, text_columns
@@ -59,5 +59,6 @@ def _installed() -> dict[str, EntryPoint]:
 __all__ = [
     "FEATURES", "CellDraft", "Judge", "LookAhead", "Method", "Part", "Reading", "TableDraft",
     "attach_captions", "confidences", "continues", "evidence", "find_method", "finish", "finished", "follows",
-    "free_words", "joined", "method_names", "read_directed", "search", "text_columns", "with_same_columns",
+    "free_words", "joined", "method_names", "read_directed", "search",
+    "structure_confidences", "text_columns", "with_same_columns",
 ]  # fmt: skip

@@ -109,16 +109,22 @@ def confidences(layout: PageLayout, draft: TableDraft) -> Floats:
     """Return the probability in 0..1 that each cell of a draft is right: its text, place and span; 0 where it
     says what no word of the page does.
     """
-    if not any(c.words for c in draft.cells):
-        return np.zeros(len(draft.cells))
-    if draft.method == "directed":
-        return np.ones(len(draft.cells))
-    found: Floats = 1 / (1 + np.exp(-_trees().sums(features(layout, draft))))
+    found = structure_confidences(layout, draft)
     if layout.words.sure.min(initial=1.0) < 1.0:
         # A cell is right where both its place and all its words are.
         sure = layout.words.sure
         found *= np.array([min((float(sure[i]) for i in c.words), default=1.0) for c in draft.cells])
     found[[bool(c.said) for c in draft.cells]] = 0.0
+    return found
+
+
+def structure_confidences(layout: PageLayout, draft: TableDraft) -> Floats:
+    """Return the same for the places and spans of cells alone, whatever the doubt about their words."""
+    if not any(c.words for c in draft.cells):
+        return np.zeros(len(draft.cells))
+    if draft.method == "directed":
+        return np.ones(len(draft.cells))
+    found: Floats = 1 / (1 + np.exp(-_trees().sums(features(layout, draft))))
     return found
 
 
