@@ -46,7 +46,7 @@ def violations(path: Path) -> Iterator[str]:
             yield from _page(ink, inked)
     document = read(path)
     out: Counter[str] = Counter()
-    for text in [*document.texts(), *(f.text for f in document.furniture)]:
+    for text in [*document.texts(), *(f.text for f in document.running)]:
         out.update(_characters(text))
     surplus = {c: n for c, n in (out - inked).items() if c not in ADDED}
     if surplus:

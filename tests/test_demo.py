@@ -116,7 +116,7 @@ class TestDemoContent(unittest.TestCase):
 
     def test_running_heads_are_kept_apart(self) -> None:
         document = wennak.read(DEMO / "tide-table.pdf")
-        heads = [f.text for f in document.furniture]
+        heads = [f.text for f in document.running]
         self.assertEqual(sum("Harbour Board" in h for h in heads), 2)
         self.assertEqual([h for h in heads if h.startswith("Page")], ["Page 1", "Page 2"])
 

@@ -144,9 +144,9 @@ class TestRoles(unittest.TestCase):
         pdf.save(out)
         document = wennak.read(out.getvalue())
         self.assertNotIn("Harbour book", document.markdown())
-        self.assertEqual([f.place.page for f in document.furniture if "Harbour" in f.text], [1, 2, 3, 4])
+        self.assertEqual([f.place.page for f in document.running if "Harbour" in f.text], [1, 2, 3, 4])
         self.assertEqual(
-            [f.text for f in document.furniture if f.text.startswith("-")], [f"- {n} -" for n in range(1, 5)]
+            [f.text for f in document.running if f.text.startswith("-")], [f"- {n} -" for n in range(1, 5)]
         )
 
     def test_a_heading_in_fixed_pitch_that_the_outline_names(self) -> None:

@@ -27,7 +27,7 @@ class TestLook(InFolder):
             self.assertIn((0, 158, 115), colours)
         page = (self.folder / "out/index.html").read_text(encoding="utf-8")
         self.assertIn("<td data-place=", page)
-        self.assertIn("furniture", page)
+        self.assertIn("running", page)
 
     def test_bad_input_gets_one_sentence(self) -> None:
         (self.folder / "file").write_text("x")

@@ -168,7 +168,7 @@ class TestJson(unittest.TestCase):
         for seed in range(30):
             document = random_document(random.Random(seed), spans=True)
             data = json.loads(document.json())
-            self.assertEqual((data["format"], data["version"]), ("wennak-document", 1))
+            self.assertEqual((data["format"], data["version"]), ("wennak-document", 2))
             self.assertEqual(from_json(document.json()), document)
             self.assertEqual(document.json(), document.json())
             self.assertLessEqual(set(data), set(json_schema()["properties"]))

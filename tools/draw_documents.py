@@ -478,12 +478,12 @@ def document(rng: random.Random) -> tuple[bytes, list[Drawn]]:
     ]
     head, foot = phrase(rng, 4), rng.random() < 0.5
 
-    def furniture(canvas: Any, doc: Any) -> None:
+    def running_heads(canvas: Any, doc: Any) -> None:
         canvas.setFont(fonts[0], 8)
         if foot:
             canvas.drawCentredString(page[0] / 2, margin / 2, f"{head}, page {doc.page}")
 
-    template.addPageTemplates(PageTemplate(frames=frames, onPage=furniture))
+    template.addPageTemplates(PageTemplate(frames=frames, onPage=running_heads))
     template.build(story)
     return out.getvalue(), tables
 

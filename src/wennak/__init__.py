@@ -39,7 +39,6 @@ from .model import (
     Finding,
     Footnote,
     Formula,
-    Furniture,
     Heading,
     ListBlock,
     ListItem,
@@ -47,6 +46,7 @@ from .model import (
     PageSize,
     Paragraph,
     Place,
+    Running,
     Table,
 )
 
@@ -85,10 +85,10 @@ def __getattr__(name: str) -> Any:
 
 __all__ = [
     "Block", "Box", "Cell", "Check", "Code", "Contents", "ContentsEntry", "DamagedArchive", "DamagedPdf",
-    "Document", "Field", "Fields", "Figure", "Finding", "Footnote", "Formula", "Furniture", "Heading",
-    "ListBlock", "ListItem", "LockedPdf", "Mark", "MissingPage", "MissingSource", "NoRoom", "NotPdf",
-    "PageSize", "Paragraph", "Place", "Recognition", "RefusedSource", "SourceError", "StoppedSource",
+    "Document", "Field", "Fields", "Figure", "Finding", "Footnote", "Formula", "Heading", "ListBlock",
+    "ListItem", "LockedPdf", "Mark", "MissingPage", "MissingSource", "NoRoom", "NotPdf", "PageSize",
+    "Paragraph", "Place", "Recognition", "RefusedSource", "Running", "SourceError", "StoppedSource",
     "Table", "UnreachableSource", "UsageError", "WennakError", "apply_recipe", "apply_recipes",
-    "ask_fields", "benchmark",
-    "convert", "fields", "find", "load", "load_recipe", "look", "read", "read_table", "stream", "survey",
+    "ask_fields", "benchmark", "convert", "fields", "find", "load", "load_recipe", "look", "read",
+    "read_table", "stream", "survey",
 ]  # fmt: skip

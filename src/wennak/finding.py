@@ -60,8 +60,8 @@ def _texts(document: Document) -> Iterator[tuple[str, str, list[Place], tuple[in
         else:
             for kind, text, places in _pieces(block):
                 yield kind, text, places or block.places, none
-    for furniture in document.furniture:
-        yield "running", furniture.text, [furniture.place], none
+    for head in document.running:
+        yield "running", head.text, [head.place], none
 
 
 def _pieces(block: Block) -> Iterator[tuple[str, str, list[Place]]]:

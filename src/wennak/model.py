@@ -366,7 +366,7 @@ def block_texts(block: Block) -> list[str]:
 
 
 @dataclass(slots=True)
-class Furniture:
+class Running:
     """Text that belongs to the page, not to the content: running heads and feet, page numbers."""
 
     text: str
@@ -411,7 +411,7 @@ class Document:
     language: str = ""
     pages: list[PageSize] = field(default_factory=list)
     blocks: list[Block] = field(default_factory=list)
-    furniture: list[Furniture] = field(default_factory=list)
+    running: list[Running] = field(default_factory=list)
     findings: list[Finding] = field(default_factory=list)
     producer: str = ""
 

@@ -175,7 +175,7 @@ def document_of(pdf: PdfFile, stretch: Stretch) -> Document:
     def table_at(page: int, index: int) -> Block | None:
         return whole.get((page, index))
 
-    document.blocks, document.furniture = structure(stretch.items, table_at, pdf.outline)
+    document.blocks, document.running = structure(stretch.items, table_at, pdf.outline)
     return document
 
 

@@ -185,7 +185,7 @@ def draw(paper: Paper, path: Path) -> None:
         str(path), pagesize=size, title=paper.title, author=BOARD,
         leftMargin=25 * mm, rightMargin=25 * mm, topMargin=28 * mm, bottomMargin=25 * mm,
     )  # fmt: skip
-    decorate = functools.partial(_furniture, paper=paper)
+    decorate = functools.partial(_running_heads, paper=paper)
     columns = 2 if paper.name == "swell-note" else 1
     gutter = 8 * mm
     width = (document.width - gutter * (columns - 1)) / columns
@@ -371,7 +371,7 @@ def _plain_canvas(*args: Any, **options: Any) -> Any:
     return Canvas(*args, **{**options, "invariant": 1, "pageCompression": 0})
 
 
-def _furniture(canvas: Any, document: Any, paper: Paper) -> None:
+def _running_heads(canvas: Any, document: Any, paper: Paper) -> None:
     width, height = document.pagesize
     canvas.saveState()
     canvas.setFont(_other_font(False) if paper.name in OTHER_SCRIPT else "Helvetica", 8)

@@ -11,7 +11,7 @@ from ..errors import UsageError, existing
 from ..model import Document
 
 FORMAT = "wennak-document"
-VERSION = 1
+VERSION = 2
 
 
 def to_json(document: Document) -> str:

@@ -53,7 +53,7 @@ def _page(document: Document, number: int, picture: str) -> dict[str, Any]:
         "number": number,
         "picture": picture,
         "blocks": blocks,
-        "furniture": [f.text for f in document.furniture if f.place.page == number],
+        "running": [f.text for f in document.running if f.place.page == number],
         "findings": [f.message for f in document.findings if f.page in (0, number)],
     }
 

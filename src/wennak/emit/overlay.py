@@ -15,7 +15,7 @@ if TYPE_CHECKING:
 COLOURS = {
     "heading": "#d55e00", "paragraph": "#0072b2", "list": "#56b4e9", "table": "#009e73", "figure": "#cc79a7",
     "code": "#5a5a5a", "formula": "#b58900", "footnote": "#7a4fa3", "fields": "#e69f00",
-    "contents": "#00708c", "furniture": "#8c8c8c",
+    "contents": "#00708c", "running": "#8c8c8c",
 }  # fmt: skip
 _DOUBT = "#d1006c"
 
@@ -46,9 +46,9 @@ def overlay(picture: Image, document: Document, page: int, scale: float) -> Imag
     layer = Images.new("RGBA", base.size, (0, 0, 0, 0))
     draw = ImageDraw.Draw(layer)
     small = ImageFont.load_default(size=max(7.0, 6.5 * scale))
-    for furniture in document.furniture:
-        if furniture.place.page == page:
-            _frame(draw, furniture.place.box, scale, COLOURS["furniture"], "furniture", small)
+    for head in document.running:
+        if head.place.page == page:
+            _frame(draw, head.place.box, scale, COLOURS["running"], "running", small)
     for number, block in enumerate(document.blocks, start=1):
         for place in block.places:
             if place.page != page:

@@ -19,20 +19,20 @@ from ..model import (
     Figure,
     Footnote,
     Formula,
-    Furniture,
     Heading,
     ListBlock,
     ListItem,
     Mark,
     Paragraph,
+    Running,
     Table,
 )
 from .blocks import Piece, make_block, merged_places, places_of
 from .flow import FieldMark, FigureMark, Item, Line, TableMark
-from .furniture import find_furniture
 from .groups import Style, group_lines, style_of
 from .headings import CAPTION, Evidence, Found, evidence, found, is_byline, set_levels
 from .joining import joined_lines, shifted_marks
+from .running import find_running
 
 # Items this much (em) farther in than those before them are nested in them.
 NESTED = 0.8
@@ -68,8 +68,8 @@ def structure(
     pages: Sequence[PageItems],
     table_at: Callable[[int, int], Block | None],
     outline: Sequence[OutlineItem] = (),
-) -> tuple[list[Block], list[Furniture]]:
-    """Build the blocks of a document and its furniture; the items of the pages are used up.
+) -> tuple[list[Block], list[Running]]:
+    """Build the blocks of a document and its running heads; the items of the pages are used up.
 
     `table_at(page, index)` gives the block for a table mark, or None where the table continues one that
     already stands in the text.
@@ -80,16 +80,14 @@ def structure(
         for line in (line for ls in lines for line in ls):
             line.fixed = False
     facts = evidence(lines, style.body, outline)
-    furniture = find_furniture(
-        [(p.number, p.height, ls) for p, ls in zip(pages, lines, strict=True)], style.body
-    )
+    running = find_running([(p.number, p.height, ls) for p, ls in zip(pages, lines, strict=True)], style.body)
     del lines
-    kept: list[Furniture] = []
+    kept: list[Running] = []
     heads: list[Found] = []
     text = _Text()
     for page in pages:
-        kept += [Furniture(i.text, i.place) for i in page.items if isinstance(i, Line) and id(i) in furniture]
-        pieces = list(_pieces(page, furniture, table_at, style, facts))
+        kept += [Running(i.text, i.place) for i in page.items if isinstance(i, Line) and id(i) in running]
+        pieces = list(_pieces(page, running, table_at, style, facts))
         _take_captions(pieces)
         _join_formulas(pieces)
         heads += [found(p.block, p.lines, facts) for p in pieces if isinstance(p.block, Heading)]
@@ -148,7 +146,7 @@ def _is_lone(block: ListBlock) -> bool:
 
 def _pieces(
     page: PageItems,
-    furniture: set[int],
+    running: set[int],
     table_at: Callable[[int, int], Block | None],
     style: Style,
     facts: Evidence,
@@ -157,7 +155,7 @@ def _pieces(
     waiting: list[Line] = []
     for item in [*page.items, None]:
         if isinstance(item, Line):
-            if id(item) not in furniture:
+            if id(item) not in running:
                 waiting.append(item)
             continue
         for group in _groups(waiting, style):

@@ -50,7 +50,7 @@ def _says(document: Document, phrase: str) -> bool:
 
 def _all_texts(document: Document) -> list[str]:
     """Everything that a document says: its title, its text, its running heads and feet."""
-    return [document.title, *document.texts(), *(f.text for f in document.furniture)]
+    return [document.title, *document.texts(), *(f.text for f in document.running)]
 
 
 def taken(takes: Sequence[Take], document: Document) -> tuple[dict[str, str], list[str]]:

@@ -25,8 +25,10 @@ SAME_STEP = 0.2
 SAME_HEIGHT = 3
 
 
-def find_furniture(pages: Sequence[tuple[int, float, Sequence[Line]]], body: float) -> set[int]:
-    """Return the identities of the lines that are furniture, of pages given by number, height and lines."""
+def find_running(pages: Sequence[tuple[int, float, Sequence[Line]]], body: float) -> set[int]:
+    """Return the identities of the lines that are running heads, feet and the like, of pages given by number,
+    height and lines.
+    """
     seen: dict[tuple[str, int], list[tuple[int, Line]]] = {}
     out: set[int] = set()
     outer = [_in_margins(lines, height) for _, height, lines in pages]
