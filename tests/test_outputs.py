@@ -12,6 +12,7 @@ from pathlib import Path
 from lxml import etree, html
 
 import wennak
+from tests.support import DEMO, run_here
 from wennak.emit import from_json, json_schema
 from wennak.model import (
     Block,
@@ -19,9 +20,11 @@ from wennak.model import (
     Cell,
     Code,
     Document,
+    Finding,
     Heading,
     ListBlock,
     ListItem,
+    PageSize,
     Paragraph,
     Place,
     Table,
@@ -194,3 +197,52 @@ class TestSave(unittest.TestCase):
             with self.assertRaises(wennak.UsageError):
                 document.save(Path(folder) / "x.docx")
             self.assertEqual(len(list((Path(folder) / "deep").iterdir())), 3)
+
+
+class TestShown(unittest.TestCase):
+    EVIL = "<script>alert(1)</script>"
+
+    def table(self) -> Table:
+        cells = [
+            Cell(0, 0, "Year", header=True), Cell(0, 1, self.EVIL, 1, 2, True),
+            Cell(1, 0, "2031"), Cell(1, 1, "512", confidence=0.3), Cell(1, 2, "7", confidence=0.9),
+        ]  # fmt: skip
+        places = [Place(page, Box(0, 0, 10, 10)) for page in (2, 3)]
+        return Table(2, 3, cells, self.EVIL, 1, "spaced", 0.64, places)
+
+    def test_short_in_a_terminal(self) -> None:
+        table = self.table()
+        self.assertEqual(repr(table), f"<Table 2 x 3, page 2-3, spaced 0.64: {self.EVIL}>")
+        findings = [Finding("odd", self.EVIL, 2)] * 9
+        document = Document("a.pdf", pages=[PageSize(1, 10, 10)], blocks=[table], findings=findings)
+        self.assertEqual(repr(document), "<Document 'a.pdf': 1 page, 1 table, 9 findings>")
+        read = wennak.read(DEMO / "tide-table.pdf")
+        self.assertLess(len(repr(read)), 80)
+        self.assertLess(len(repr(read.tables)), 120)
+
+    def test_whole_and_harmless_in_a_notebook(self) -> None:
+        table = self.table()
+        document = Document("a.pdf", blocks=[table] * 7, findings=[Finding("odd", self.EVIL, 2)] * 9)
+        for shown, count in ((table._repr_html_(), 1), (document._repr_html_(), 5)):
+            tree = html.fromstring(f"<div>{shown}</div>")
+            self.assertEqual(tree.xpath("//script"), [])
+            self.assertEqual(len(tree.xpath("//table")), count)
+            (first, *_) = tree.xpath("//table")
+            self.assertEqual([len(row) for row in first.xpath(".//tr")], [2, 3])
+            (doubtful,) = first.xpath(".//td[@title]")
+            self.assertEqual((doubtful.text, doubtful.get("title")), ("512", "confidence 0.30, from spaced"))
+        self.assertIn("and 4 more", shown)
+        self.assertIn("and 2 more", shown)
+
+    def test_the_page_of_all_tables_lists_them(self) -> None:
+        with tempfile.TemporaryDirectory() as folder:
+            result = run_here("tables", DEMO / "fares-circular.pdf", "--save", folder, "--as", "html")
+            self.assertEqual(result.returncode, 0, result.stderr)
+            (path,) = Path(folder).iterdir()
+            tree = html.fromstring(path.read_text(encoding="utf-8"))
+        self.assertEqual(tree.findtext(".//title"), "fares-circular.pdf: tables")
+        links = [a.get("href") for a in tree.xpath("//ol/li/a")]
+        self.assertEqual(links, ["#table-1", "#table-2"])
+        self.assertEqual([h.get("id") for h in tree.xpath("//h2")], ["table-1", "table-2"])
+        self.assertEqual(tree.xpath("//h2")[0].text, "Table 1, page 1")
+        self.assertEqual(len(tree.xpath("//table")), 2)

@@ -222,6 +222,11 @@ class Cell:
     confidence: float = 1.0
     indent: int = 0
 
+    @property
+    def spans(self) -> bool:
+        """Whether it spans several rows or columns."""
+        return self.rowspan > 1 or self.colspan > 1
+
 
 @dataclass(frozen=True, slots=True)
 class Check:
@@ -239,7 +244,7 @@ class Check:
     passed: bool
 
 
-@dataclass(slots=True)
+@dataclass(slots=True, repr=False)
 class Table:
     """A table as a grid of cells that do not overlap.
 
@@ -261,6 +266,23 @@ class Table:
     heads: list[int] = field(default_factory=list)
     alternatives: list[Table] = field(default_factory=list)
     kind: Literal["table"] = "table"
+
+    def __repr__(self) -> str:
+        pages = self.page_numbers
+        where = f", page {'-'.join(map(str, dict.fromkeys((pages[0], pages[-1]))))}" if pages else ""
+        said = f": {self.caption}" if self.caption else ""
+        how = f"{self.method} {self.confidence:.2f}" if self.method else f"{self.confidence:.2f}"
+        return f"<Table {self.rows} x {self.columns}{where}, {how}{said}>"
+
+    def _repr_html_(self) -> str:
+        from .emit import shown_table
+
+        return shown_table(self)
+
+    @property
+    def page_numbers(self) -> list[int]:
+        """The pages that it stands on, in order."""
+        return sorted({place.page for place in self.places})
 
     def grid(self) -> list[list[Cell | None]]:
         """Return `rows` lists of `columns` entries: the cell that covers each position, or None."""
@@ -399,7 +421,7 @@ class PageSize:
     turned: float = 0.0
 
 
-@dataclass(slots=True)
+@dataclass(slots=True, repr=False)
 class Document:
     """A document that was read: its blocks in reading order, and what stands beside them.
 
@@ -414,6 +436,16 @@ class Document:
     running: list[Running] = field(default_factory=list)
     findings: list[Finding] = field(default_factory=list)
     producer: str = ""
+
+    def __repr__(self) -> str:
+        counts = ((len(self.pages), "page"), (len(self.tables), "table"), (len(self.findings), "finding"))
+        said = ", ".join(f"{n} {what}{'' if n == 1 else 's'}" for n, what in counts)
+        return f"<Document {self.source!r}: {said}>"
+
+    def _repr_html_(self) -> str:
+        from .emit import shown_document
+
+        return shown_document(self)
 
     @property
     def tables(self) -> list[Table]:

@@ -48,7 +48,7 @@ def save_tables(
             stem = source.stem if whole else f"{source.stem}-{number}"
             one = list(found) if whole else [table]
             rows = gaps if whole else [gaps[number - 1]]
-            write_whole(folder / f"{stem}.{name}", table_bytes(one, name, rows))
+            write_whole(folder / f"{stem}.{name}", table_bytes(one, name, rows, source.name))
             count += 1
     _saved(len(found), folder, count)
 

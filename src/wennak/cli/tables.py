@@ -129,7 +129,7 @@ def _list(console: Console, found: Sequence[Table]) -> None:
     for name in ("No.", "Page", "Size", "Caption", "Method", "Confidence", "Sums"):
         shown.add_column(name, justify="right" if name in ("No.", "Confidence") else "left")
     for number, table in enumerate(found, start=1):
-        pages = sorted({place.page for place in table.places})
+        pages = table.page_numbers
         at = f"{pages[0]}-{pages[-1]}" if len(pages) > 1 else str(pages[0])
         passed = sum(check.passed for check in table.checks)
         sums = f"{passed} of {len(table.checks)} right" if table.checks else ""

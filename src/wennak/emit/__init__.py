@@ -21,10 +21,11 @@ from .data import (
     write_sheets,
     write_sql,
 )
-from .html import body_html, place_text, table_html, to_html
+from .html import body_html, place_text, table_html, tables_html, to_html
 from .json import from_json, json_schema, load, to_json
 from .look_page import look_page
 from .markdown import to_markdown
+from .notebook import shown_document, shown_table
 from .overlay import overlay
 from .page import page_of
 from .passage import LIMIT, Passage, count_tokens, passages, to_passages
@@ -81,8 +82,10 @@ def save(document: Document, path: str | Path) -> None:
 TABLE_FORMATS = ("csv", "tsv", "xlsx", "html", "md", "json")
 
 
-def table_bytes(tables: Sequence[Table], format: str, apart: Sequence[Collection[int]] = ()) -> bytes:
-    """Return tables as one file; CSV and TSV hold one table only.
+def table_bytes(
+    tables: Sequence[Table], format: str, apart: Sequence[Collection[int]] = (), name: str = ""
+) -> bytes:
+    """Return tables as one file; CSV and TSV hold one table only. `name` is that of the document.
 
     `apart` names, for each table, the rows that an empty row sets off (CSV, TSV, XLSX). Raises UsageError for
     an unknown format.
@@ -94,7 +97,9 @@ def table_bytes(tables: Sequence[Table], format: str, apart: Sequence[Collection
     if format in ("csv", "tsv"):
         rows = apart[0] if apart else ()
         return as_bytes(to_csv(tables[0], "," if format == "csv" else "\t", rows))
-    document = Document(source=tables[0].caption or "table", blocks=list(tables))
+    if format == "html" and len(tables) > 1:
+        return as_bytes(tables_html(tables, name))
+    document = Document(source=name or tables[0].caption or "table", blocks=list(tables))
     return as_bytes(emit(document, format))
 
 
@@ -168,6 +173,8 @@ __all__ = [
     "said",
     "save",
     "save_table",
+    "shown_document",
+    "shown_table",
     "survey_csv",
     "survey_html",
     "survey_json",

@@ -74,6 +74,32 @@ def to_html(document: Document, page_marks: bool = False) -> str:
     return "".join(parts)
 
 
+def tables_html(tables: Sequence[Table], name: str) -> str:
+    """Return tables as one HTML5 page with that name: a list of them, then each under its number, page and
+    caption.
+    """
+    heads = [table_label(table, number) for number, table in enumerate(tables, start=1)]
+    parts = [
+        f'<!DOCTYPE html>\n<html>\n<head>\n<meta charset="utf-8">\n<title>{escape(name)}: tables</title>\n'
+        f"<style>\n{STYLE}</style>\n</head>\n<body>\n<h1>{escape(name, quote=False)}</h1>\n<ol>\n"
+    ]
+    for number, (table, head) in enumerate(zip(tables, heads, strict=True), start=1):
+        said = f"{head}: {table.caption}" if table.caption else head
+        parts.append(f'<li><a href="#table-{number}">{escape(said, quote=False)}</a></li>\n')
+    parts.append("</ol>\n")
+    for number, (table, head) in enumerate(zip(tables, heads, strict=True), start=1):
+        parts.append(f'<h2 id="table-{number}">{escape(head, quote=False)}</h2>\n{table_html(table)}')
+    parts.append("</body>\n</html>\n")
+    return "".join(parts)
+
+
+def table_label(table: Table, number: int) -> str:
+    """Return the number of a table with the pages that it stands on."""
+    pages = table.page_numbers
+    where = f"page {pages[0]}" if len(pages) == 1 else f"pages {pages[0]} to {pages[-1]}"
+    return f"Table {number}, {where}" if pages else f"Table {number}"
+
+
 def body_html(document: Document) -> str:
     """Return what a document holds as HTML, without the page around it."""
     return "".join(part for block, _ in with_pages(document) for part in _block(block))

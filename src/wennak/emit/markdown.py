@@ -148,7 +148,7 @@ def _starred(kinds: dict[str, str]) -> bool:
 
 def _table(table: Table) -> str:
     """A pipe table; an HTML table where cells of the body span, which pipes cannot say."""
-    if any(c.row >= table.header_rows and (c.rowspan > 1 or c.colspan > 1) for c in table.cells):
+    if any(c.row >= table.header_rows and c.spans for c in table.cells):
         return table_html(table, provenance=False)
     texts = [[""] * table.columns for _ in range(table.rows)]
     for cell in table.cells:

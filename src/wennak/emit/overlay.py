@@ -87,7 +87,7 @@ def _cells(
             draw.rectangle((x0, y0, x1, y1), fill=fill, outline=colour, width=1)
             if cell.confidence < DOUBTFUL:
                 _hatch(draw, (x0, y0, x1, y1), scale)
-            if cell.rowspan > 1 or cell.colspan > 1:
+            if cell.spans:
                 label = f"{cell.rowspan}x{cell.colspan}"
                 draw.text((x1 + 2, y0), label, fill=colour, font=font)
 

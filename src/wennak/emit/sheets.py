@@ -67,7 +67,7 @@ def to_workbook(tables: Sequence[Table], apart: Sequence[Collection[int]] = ()) 
             place.alignment = Alignment(
                 wrap_text="\n" in cell.text, vertical="top", indent=min(cell.indent, 15)
             )
-            if cell.rowspan > 1 or cell.colspan > 1:
+            if cell.spans:
                 last = cell.row + cell.rowspan - 1
                 end = last + 1 + sum(gap <= last for gap in gaps)
                 sheet.merge_cells(None, row, cell.column + 1, end, cell.column + cell.colspan)

@@ -102,9 +102,8 @@ class Simulated:
                 out.append("")
             elif (cell.row, cell.column) == (row, column):
                 text = self._changed(cell.text, place, rng)
-                spans = cell.rowspan > 1 or cell.colspan > 1
                 extent = {"rowspan": cell.rowspan, "colspan": cell.colspan}
-                out.append({"text": text, **extent} if spans else text)
+                out.append({"text": text, **extent} if cell.spans else text)
         return out
 
     def _changed(self, text: str, place: tuple[str, int], rng: random.Random) -> str:

@@ -42,7 +42,7 @@ def draft(
     ]
     tables = []
     for table in document.tables:
-        pages = sorted({place.page for place in table.places})
+        pages = table.page_numbers
         tables.append(TruthTable(_whole(table), "drafted", pages=pages, doubts=_doubts(table, others)))
     return Truth(path, os.path.relpath(source, path.parent), file_hash(source), tables)
 

@@ -59,7 +59,7 @@ def load_truth(path: str | Path) -> Truth:
         tables.append(
             TruthTable(
                 table, cast(State, state), element.get("data-by", ""), element.get("data-when", ""),
-                element.get("data-remarks", ""), pages or sorted({p.page for p in table.places}), doubts,
+                element.get("data-remarks", ""), pages or table.page_numbers, doubts,
             )
         )  # fmt: skip
     source = tree.get("data-source", "")
