@@ -284,6 +284,20 @@ class TestReading(InFolder):
                 self.assertAlmostEqual(page.turned, -1.3, delta=0.1)
         self.assertGreater(right / cells, 0.9)
 
+    def test_a_script_that_is_not_known_is_told_and_nothing_of_it_trusted(self) -> None:
+        for name, strange in (("crew-notice", True), ("fares-circular", False)):
+            data = io.BytesIO()
+            page_of(DEMO / f"{name}.pdf").save(data, "PNG", dpi=(200, 200))
+            document = wennak.read(data.getvalue())
+            said = [f for f in document.findings if f.code == "unknown-language"]
+            self.assertEqual(len(said), int(strange), name)
+            sure = [c.confidence for t in document.tables for c in t.cells if c.text]
+            if strange:
+                self.assertTrue(all(c < DOUBTFUL for c in sure))
+                self.assertIn("is not to be trusted", said[0].message)
+            else:
+                self.assertGreater(min(sure), DOUBTFUL)
+
     def test_everything_recognised_stands_on_its_page_and_is_doubted(self) -> None:
         document = wennak.read(self.scan("berth-ledger"))
         (page,) = document.pages

@@ -42,7 +42,7 @@ from .words import count_of, duration
 # Findings that are said where nothing but the text is printed.
 TOLD = (
     "picture-only", "damaged-picture", "wrong-text-layer", "recognised-part", "nameless-font",
-    "told-by-shape", "corrected", "form-value", *ANSWERED,
+    "told-by-shape", "corrected", "form-value", "unknown-language", *ANSWERED,
 )  # fmt: skip
 # At most so many files that need a person, and kinds of findings, are named at the end.
 NAMED = 10

@@ -95,7 +95,7 @@ def tables(
             document = read(source, pages, method, password, None, recognition, *asked)
             found = document.tables
             for finding in document.findings:
-                if finding.code in TOLD:
+                if finding.code in (*TOLD, "unknown-language"):
                     click.echo(f"{finding.message}.", err=True)
         if target is not None:
             write_into(found, Path(source), target, show)

@@ -29,7 +29,7 @@ def shown_table(table: Table) -> str:
                 cells.append("<td></td>")
         rows.append(f"<tr>{''.join(cells)}</tr>")
     caption = f"<caption>{escape(table.caption, quote=False)}</caption>" if table.caption else ""
-    return f"<table>{caption}{''.join(rows)}</table>"
+    return f'<table style="text-align:left">{caption}{"".join(rows)}</table>'
 
 
 def shown_document(document: Document) -> str:

@@ -31,6 +31,9 @@ BEYOND = 1.6
 SLACK = 0.25
 # Between words of two columns there is at least this room, in heights of a word; a blank takes less.
 BLANK = 0.6
+# A line of which cells claim less than this share of the words is in no row: a label alone, which an invented
+# row may have in common with it, makes it none.
+CLAIMED = 1 / 3
 # How a text that does not stand on the page is marked where it is kept all the same.
 MARKED = "[not on the page: {}]"
 
@@ -114,7 +117,7 @@ def _grounded(layout: PageLayout, page: Lines, table: TextTable, used: set[int],
 
 
 def _unclaimed(layout: PageLayout, frame: Frame, used: set[int]) -> list[str]:
-    """Return the lines within a table, or right above or below it, of which no cell claims a word."""
+    """Return the lines within a table, or right above or below it, of which cells claim few words or none."""
     w = layout.words
     stands = [stand for _, stand in frame.cells]
     x0, x1 = min(s.x0 for s in stands), max(s.x1 for s in stands)
@@ -122,7 +125,7 @@ def _unclaimed(layout: PageLayout, frame: Frame, used: set[int]) -> list[str]:
     free = []
     for line in frame.lines.lines:
         inside = [i for i in line if w.x1[i] > x0 - 1 and w.x0[i] < x1 + 1]
-        if inside and not used.intersection(inside):
+        if inside and len(used.intersection(inside)) < CLAIMED * len(inside):
             free.append((float(w.baseline[line[0]]), inside))
     found = [(at, inside) for at, inside in free if top < at < bottom]
     above = [(top - at, inside) for at, inside in reversed(free) if at <= top]
