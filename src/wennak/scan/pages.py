@@ -25,8 +25,8 @@ COARSE, FINE = 72.0, 400.0
 # A few unknown characters on a page are told where one of so many first pages shows a nameless font.
 FIRST = 8
 # Words of so many letters and more tell whether a page is in a known language, where there are so many of
-# them: it is not, where more than this share is less sure than this. Of 47 scanned pages of known languages the
-# worst had a share of 0.16; pages in Greek and in Cyrillic, read as if they were Latin, had 0.87 to 0.89.
+# them: it is not, where more than this share is less sure than this. Of 47 scanned pages of known languages
+# the worst had a share of 0.16; pages in Greek and in Cyrillic, read as if they were Latin, 0.87 to 0.89.
 LETTERS, MANY, MOST, PLAIN = 3, 20, 0.5, 0.97
 # What was read of such a page is doubtful, however sure the recogniser is.
 STRANGE_SURE = 0.5
