@@ -3,11 +3,16 @@
 from __future__ import annotations
 
 import io
+import itertools
+import random
 import unittest
 from collections.abc import Callable
+from pathlib import Path
 
+import matplotlib
 import numpy as np
 import pikepdf
+from fontTools.ttLib import TTFont
 from pikepdf import Array, Dictionary, Name
 
 import wennak
@@ -211,3 +216,47 @@ class TestNavigation(unittest.TestCase):
                 self.assertEqual(text_of(ink_of(changed(plain, lambda _: None, **options))), "sound")
         # Cut off before the cross-reference table, with something else in front.
         self.assertEqual(text_of(ink_of(b"junk\n" + plain[: plain.rindex(b"xref")])), "sound")
+
+
+class TestCodeNames(unittest.TestCase):
+    """Fonts whose glyph names are codes: a65, G41."""
+
+    TEXT = "The ferry leaves the quay at 8.15 and calls at Oskay, Brannsey and Tarnvoe before noon"
+    FACES = (
+        "DejaVuSans", "DejaVuSans-Bold", "DejaVuSerif", "DejaVuSerif-Italic", "STIXGeneral",
+        "STIXGeneralItalic", "STIXGeneralBol", "cmr10", "cmb10", "cmss10",
+    )  # fmt: skip
+
+    def pdf(self, face: str, style: str, shift: int = 0) -> bytes:
+        """A page in a font of the widths of a typeface, whose codes are drawn at random, each glyph named by
+        its character's code plus a shift.
+        """
+        font = TTFont(Path(matplotlib.get_data_path()) / f"fonts/ttf/{face}.ttf")
+        cmap, em = font.getBestCmap(), font["head"].unitsPerEm
+        chars = sorted(set(self.TEXT))
+        codes = dict(zip(chars, random.Random(face).sample(range(33, 250), len(chars)), strict=True))
+        widths = [0.0] * 256
+        for char, code in codes.items():
+            widths[code] = 1000 * font["hmtx"][cmap[ord(char)]][0] / em
+        differences = [x for c, code in codes.items() for x in (code, Name("/" + style % (ord(c) + shift)))]
+        entries: dict[str, object] = {
+            "Subtype": "/Type1", "BaseFont": "/Odd", "FirstChar": 0, "LastChar": 255, "Widths": Array(widths),
+            "Encoding": Dictionary(Type=Name.Encoding, Differences=Array(differences)),
+        }  # fmt: skip
+        shown = "".join(f"{codes[c]:02x}" for c in self.TEXT)
+        return pdf_of(f"BT /F1 10 Tf 50 700 Td <{shown}> Tj ET", {"F1": entries})
+
+    def test_names_that_are_codes_are_read_where_widths_bear_it_out(self) -> None:
+        styles = itertools.cycle(("a%d", "c%d", "G%X", "C%04d", "%d"))
+        for face, style in zip(self.FACES, styles, strict=False):
+            with self.subTest(face=face, style=style):
+                self.assertEqual(list(wennak.read(self.pdf(face, style)).texts()), [self.TEXT])
+
+    def test_nothing_is_guessed_where_they_do_not(self) -> None:
+        never = wennak.Recognition("never")
+        wrong = (("DejaVuSansMono", "a%d", 0), ("cmr10", "a%d", 9), ("STIXGeneral", "G%X", 5))
+        for face, style, shift in wrong:
+            with self.subTest(face=face, shift=shift):
+                document = wennak.read(self.pdf(face, style, shift), recognition=never)
+                self.assertEqual(set("".join(document.texts()).replace(" ", "")), {"\ufffd"})
+                self.assertTrue(document.findings)

@@ -10,6 +10,7 @@ import pikepdf
 from pikepdf import Name
 
 from .arrays import UNKNOWN, FontFacts, Ints
+from .code_names import coded_texts
 from .encodings import encoding, name_to_text, standard_metrics
 from .font import Font, Octets, TextTable
 from .font_facts import (
@@ -52,6 +53,8 @@ def load_simple(obj: Any, subtype: str, texts: TextTable) -> Font:
             if code not in symbols and (text := _program_text(program, code, names[code])) is not None:
                 symbols[code] = text
     widths = _simple_widths(obj, subtype, descriptor, name, names)
+    unread = [None if code in symbols or code not in used else names[code] for code in range(256)]
+    symbols |= coded_texts(unread, widths)
     space = widths[32] if symbols.get(32) == " " else 0.0
     facts = FontFacts(
         name=name,
