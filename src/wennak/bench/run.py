@@ -7,6 +7,7 @@ import sys
 import time
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
+from importlib import import_module
 from pathlib import Path
 from typing import TypeVar
 
@@ -43,6 +44,7 @@ TIME_LIMIT = 600.0
 # The reading of a table tells its place where its content is this similar.
 PLACED = 0.7
 BASELINES = ("plain text", "bare CSV")
+_USED = ("fontTools.cffLib", "fontTools.ttLib", "lxml.html", "scipy.optimize", "scipy.stats")
 
 
 @dataclass(frozen=True, slots=True)
@@ -99,6 +101,7 @@ def benchmark(
     if folder.exists() and not folder.is_dir():
         raise UsageError(f"{out} is a file; name a folder for the run.")
     truths, skipped = _chosen(truth, drafts)
+    _load_all()
     grids = {name: [grid_of(t.table) for t in entry.tables] for name, entry in truths.items()}
     for name, entry in truths.items():
         write_whole(folder / "truth" / f"{name}.json", to_json(entry.document))
@@ -163,6 +166,12 @@ def _chosen(truth: str | Path, drafts: bool) -> tuple[dict[str, Truth], list[str
     if not out:
         raise MissingSource(f"{truth} holds no truth that was checked; check it, or ask for drafts too.")
     return out, skipped
+
+
+def _load_all() -> None:
+    """Load what is loaded where it is used: a process that is forked for each document would load it anew."""
+    for name in _USED:
+        import_module(name)
 
 
 def _each(

@@ -173,7 +173,7 @@ def _context() -> Any:
     if "forkserver" not in multiprocessing.get_all_start_methods():
         return multiprocessing.get_context("spawn")
     context = multiprocessing.get_context("forkserver")
-    context.set_forkserver_preload(["wennak.collection.tasks"])
+    context.set_forkserver_preload(["wennak.collection.tasks", "fontTools.cffLib", "fontTools.ttLib"])
     # Workers share the processors; the threads of each one's linear algebra would only get in their way.
     before = {name: os.environ.get(name) for name in _THREADS}
     os.environ.update(dict.fromkeys(_THREADS, "1"))
