@@ -56,7 +56,10 @@ def _measured(workers: int, requests: int, clients: int) -> float:
     def ask(k: int) -> int:
         what = rude[k // 10 % len(rude)] if k % 10 == 9 else {"content": papers[k % len(papers)]}
         while True:
-            answer = client.post(f"{found[0]}/convert", **what)
+            try:
+                answer = client.post(f"{found[0]}/convert", **what)
+            except httpx.TransportError:
+                return 0
             if answer.status_code != 503:
                 return answer.status_code
             time.sleep(0.1)
@@ -79,7 +82,7 @@ def _measured(workers: int, requests: int, clients: int) -> float:
         client.close()
         server.terminate()
         server.wait(60)
-    said = ", ".join(f"{n} x {code}" for code, n in sorted(codes.items()))
+    said = ", ".join(f"{n} x {code or 'no answer'}" for code, n in sorted(codes.items()))
     print(f"{workers} workers: {requests / seconds:.1f} requests/s; {said}; memory {before} to {after} MiB")
     return requests / seconds
 
