@@ -5,7 +5,7 @@ from __future__ import annotations
 import itertools
 import tempfile
 from collections.abc import Iterator, Mapping, Sequence
-from contextlib import contextmanager
+from contextlib import closing, contextmanager
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -86,9 +86,8 @@ def ask_fields(
     name, data = opened(source)
     with PdfFile(data, name, password) as pdf, drawing(data, name, password) as draw:
         numbers = chosen_pages(pdf, pages, recognition)
-        asker = Asker(service, name, draw, asking or Asking())
-        try:
-            wanted, read_answer = asked_schema(schema), said_by(schema)
+        wanted, read_answer = asked_schema(schema), said_by(schema)
+        with closing(Asker(service, name, draw, asking or Asking())) as asker:
             asked = [
                 asker.ask(number, None, read_answer, task=FIELDS_TASK, schema=wanted) for number in numbers
             ]
@@ -96,8 +95,6 @@ def ask_fields(
                 (lay_out(ink), answer.result())
                 for ink, answer in zip(recognised(pdf, numbers, recognition), asked, strict=True)
             ]
-        finally:
-            asker.close()
     return fields_said(name, schema, seen)
 
 
@@ -136,15 +133,14 @@ def reader_of(
     from .remote import Asker, Asking, hybrid_method, remote_method
 
     asking = asking or Asking()
-    with drawing(pdf.source, pdf.name, pdf.password) as draw:
-        asker = Asker(service, pdf.name, draw, asking)
-        try:
-            if method == REMOTE:
-                yield remote_method(asker, find_method(DEFAULT_METHOD) if asking.crops else None)
-            else:
-                yield hybrid_method(asker, find_method(method))
-        finally:
-            asker.close()
+    with (
+        drawing(pdf.source, pdf.name, pdf.password) as draw,
+        closing(Asker(service, pdf.name, draw, asking)) as asker,
+    ):
+        if method == REMOTE:
+            yield remote_method(asker, find_method(DEFAULT_METHOD) if asking.crops else None)
+        else:
+            yield hybrid_method(asker, find_method(method))
 
 
 def chosen_pages(pdf: PdfFile, pages: str | None, recognition: Recognition = AS_NEEDED) -> list[int]:
