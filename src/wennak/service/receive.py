@@ -4,13 +4,14 @@ from __future__ import annotations
 
 import asyncio
 import time
+from contextlib import suppress
 from dataclasses import dataclass
 from pathlib import Path
 
 from starlette.datastructures import UploadFile
 from starlette.formparsers import MultiPartException
 from starlette.requests import ClientDisconnect, Request
-from starlette.types import Message
+from starlette.types import Message, Receive
 
 from .limits import ServiceLimits
 
@@ -20,6 +21,9 @@ FORM = "multipart/form-data"
 # What a form has beside its file is small.
 _FIELDS, _FIELD_SIZE = 20, 10_000
 _BLOCK = 1 << 20
+# What is not taken is read on for so many seconds: many send all before they look at the answer, and would
+# lose it if the connection were closed meanwhile.
+_READ_ON = 3.0
 
 
 class Refused(Exception):
@@ -64,6 +68,17 @@ async def receive(request: Request, path: Path, limits: ServiceLimits) -> Receiv
         ) from error
     except ClientDisconnect as error:
         raise Refused("UsageError", "The document did not come to its end.") from error
+
+
+async def read_on(receive: Receive) -> None:
+    """Read what is still sent, for a while, and throw it away."""
+
+    async def to_the_end() -> None:
+        while (await receive()).get("more_body", False):
+            pass
+
+    with suppress(TimeoutError):
+        await asyncio.wait_for(to_the_end(), _READ_ON)
 
 
 async def _form(request: Request, path: Path) -> Received:
