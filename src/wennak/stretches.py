@@ -3,18 +3,31 @@
 from __future__ import annotations
 
 from collections import deque
-from collections.abc import Callable, Iterable, Iterator, Sequence
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
+from types import MappingProxyType
 
 import numpy as np
 
 from .ink import PageInk, PdfFile
-from .layout import Line, PageItems, PageLayout, TableMark, find_figures, flow, lay_out, raised_ends
+from .layout import (
+    Line,
+    PageItems,
+    PageLayout,
+    RunningKey,
+    TableMark,
+    find_figures,
+    flow,
+    lay_out,
+    raised_ends,
+    repeatable,
+)
 from .model import Finding, PageSize, Table
 from .scan import Recognition, recognised
 from .tables import (
     LookAhead,
     Method,
+    Near,
     Part,
     TableDraft,
     attach_captions,
@@ -30,6 +43,10 @@ from .tables import (
 # heads stand.
 LARGER = 1.05
 NEAR = 1.6
+# Running heads and feet have fewer lines: of what stands around a table no more is kept.
+RUNNING = 6
+# What stands above a table and below it, nearest first, and the lines at the ends of its page.
+Around = tuple[list[Near], list[Near], frozenset[RunningKey]]
 
 
 @dataclass(slots=True, eq=False)
@@ -45,12 +62,19 @@ class Placed:
         """Return the same with another draft."""
         if draft is self.draft:
             return self
-        part = _part(draft, self.layout, self.part.first_on_page, self.part.last_on_page)
-        return Placed(self.index, draft, self.layout, part)
+        return Placed(self.index, draft, self.layout, _part(draft, self.layout, self.around))
 
-    def as_own(self) -> Placed:
-        """Return the same as this program reads it."""
-        return self.read_as(self.draft.own or self.draft)
+    @property
+    def around(self) -> Around:
+        """What stands above and below it, and at the ends of its page."""
+        return self.part.above, self.part.below, self.part.ends
+
+    def readings(self) -> list[Placed]:
+        """Return the same in the ways it may be read where a table goes on: as it is, as this program reads
+        it where a service was asked, and by the ink alone where tags say what it is.
+        """
+        others = self.draft.alternatives[:1] if self.draft.method == "tagged" else []
+        return [self, *map(self.read_as, [*([self.draft.own] if self.draft.own else []), *others])]
 
 
 @dataclass(slots=True)
@@ -58,8 +82,9 @@ class Stretch:
     """What stands on some pages of a document, in order: sizes, findings, items, and the parts of tables with
     the page and the number on it of each.
 
-    `first` and `last` are its first and last table, where that could continue one before or behind the
-    stretch; `before` is what the last table before it became, where the first one shows how to read that.
+    `first` are the tables of its first page, `last` those of its last page that do not go on yet, with their
+    number among the parts; `before` is what tables before it became, numbered backwards from -1, where one of
+    this stretch shows how to read them.
     """
 
     pages: list[PageSize] = field(default_factory=list)
@@ -67,9 +92,9 @@ class Stretch:
     items: list[PageItems] = field(default_factory=list)
     parts: list[Part] = field(default_factory=list)
     marks: list[tuple[int, int]] = field(default_factory=list)
-    first: Placed | None = None
-    last: Placed | None = None
-    before: Part | None = None
+    first: list[Placed] = field(default_factory=list)
+    last: dict[int, Placed] = field(default_factory=dict)
+    before: dict[int, Part] = field(default_factory=dict)
 
 
 def read_stretch(
@@ -77,16 +102,17 @@ def read_stretch(
     numbers: Sequence[int],
     reader: Method | LookAhead,
     recognition: Recognition,
-    before: Placed | None = None,
+    before: Mapping[int, Placed] = MappingProxyType({}),
     enough: Callable[[], bool] = lambda: False,
 ) -> Stretch:
-    """Read pages, given by number (from 1); `before` is the last table of the pages before them.
+    """Read pages, given by number (from 1); `before` are the tables of the page before, numbered backwards
+    from -1.
 
     Reading stops behind the first page after which there is `enough`; `pages` of the stretch tell how far it
     went.
     """
     out = Stretch()
-    last = before
+    going_on = dict(before)
     for ink, layout, found in _drafted(recognised(pdf, list(numbers), recognition), reader):
         items, drafts = _laid_out(ink, layout, found)
         width, height = round(ink.width, 2), round(ink.height, 2)
@@ -95,61 +121,70 @@ def read_stretch(
         notes = [*ink.notes, *layout.findings]
         out.findings += [Finding(code, message, ink.number) for code, message in notes]
         out.items.append(items)
+        going_on = {k: p for k, p in going_on.items() if p.part.page == ink.number - 1}
         for placed in _placed(drafts, layout, items):
-            if not out.parts and placed.part.first_on_page:
-                out.first = placed
-            if last is not None and follows(last.part, placed.part):
-                earlier, placed = _going_on(last, placed)
-                if earlier is not last:
-                    if out.parts:
-                        out.parts[-1] = earlier.part
-                    else:
-                        out.before = earlier.part
+            if len(out.pages) == 1:
+                out.first.append(placed)
+            for k, earlier in reversed(going_on.items()):
+                pair = _going_on(earlier, placed)
+                if pair is not None:
+                    earlier, placed = pair
+                    if k >= 0:
+                        out.parts[k] = earlier.part
+                    elif earlier is not going_on[k]:
+                        out.before[k] = earlier.part
+                    del going_on[k]
+                    break
+            going_on[len(out.parts)] = placed
             out.parts.append(placed.part)
             out.marks.append((ink.number, placed.index))
-            last = placed
         if enough():
             break
-    out.last = last if last is not None and last.part.last_on_page else None
+    page = out.pages[-1].number if out.pages else 0
+    out.last = {k: p for k, p in going_on.items() if p.part.page == page}
     return out
 
 
 def joined_stretches(
-    stretches: Iterable[Stretch], read_again: Callable[[Stretch, Placed], Stretch]
+    stretches: Iterable[Stretch], read_again: Callable[[Stretch, Mapping[int, Placed]], Stretch]
 ) -> Stretch:
     """Join stretches that follow each other into the one that reading all their pages at once gives.
 
-    Where a table goes on over a seam, and one of its parts is to be read with the columns of the other,
-    `read_again` reads the pages of the later stretch with the last table before them.
+    Where a table goes on over a seam, and one of its parts is to be read in another way than by itself,
+    `read_again` reads the pages of the later stretch with the last tables before them.
     """
     out = Stretch()
     for stretch in stretches:
-        if out.last and stretch.first and _changed(out.last, stretch.first):
-            stretch = read_again(stretch, out.last)
-        if stretch.before is not None:
-            out.parts[-1] = stretch.before
+        if any(_changed(last, first) for last in out.last.values() for first in stretch.first):
+            stretch = read_again(stretch, {k - len(out.parts): placed for k, placed in out.last.items()})
+        for k, part in stretch.before.items():
+            out.parts[k] = part
+        out.last = {k + len(out.parts): placed for k, placed in stretch.last.items()}
         out.pages += stretch.pages
         out.findings += stretch.findings
         out.items += stretch.items
-        # A stretch without tables leaves the last one as it was.
-        out.last = stretch.last if stretch.parts else out.last
         out.parts += stretch.parts
         out.marks += stretch.marks
     return out
 
 
 def _changed(last: Placed, first: Placed) -> bool:
-    """Whether either of two tables is to be read with the columns of the other."""
-    return follows(last.part, first.part) and _going_on(last, first) != (last, first)
+    """Whether one table goes on with another, and either is to be read in another way than by itself."""
+    return _going_on(last, first) not in (None, (last, first))
 
 
-def _going_on(last: Placed, first: Placed) -> tuple[Placed, Placed]:
-    """Two tables that follow each other, with the columns of one where that is how they go on; as this
-    program reads them, where they go on only so, and a service was asked about one of them.
-    """
-    pairs = [(last, first), (last, first.as_own()), (last.as_own(), first.as_own())]
-    read = [_with_same_columns(*pair) for pair in dict.fromkeys(pairs)]
-    return next((pair for pair in read if continues(pair[0].part, pair[1].part)), read[0])
+def _going_on(last: Placed, first: Placed) -> tuple[Placed, Placed] | None:
+    """Two parts of one table, read so that one goes on with the other; None where they are no such parts."""
+    if not follows(last.part, first.part):
+        return None
+    if last.part.origin >= 0 and last.part.origin == first.part.origin:
+        return last, first
+    for a in last.readings():
+        for b in first.readings():
+            pair = _with_same_columns(a, b)
+            if continues(pair[0].part, pair[1].part):
+                return pair
+    return None
 
 
 def _with_same_columns(last: Placed, first: Placed) -> tuple[Placed, Placed]:
@@ -209,13 +244,15 @@ def _placed(drafts: list[TableDraft], layout: PageLayout, items: PageItems) -> I
     """The tables of a page in reading order, with what tells whether they continue over its ends."""
     lines = [item for item in items.items if isinstance(item, Line)]
     margin = 0.1 * layout.height
+    keys = repeatable(lines, layout.height)
     for mark in (item for item in items.items if isinstance(item, TableMark)):
         draft = drafts[mark.index]
         box = draft.box
         beside = [d.box for d in drafts if d is not draft]
         # Notes at the foot are set smaller than the text; they end no table.
-        texts = [line.box for line in lines if line.size > 0.95 * layout.em or line.box.y1 < box.y0 + 2]
-        over = [b for b in [*texts, *beside] if b.x0 < box.x1 and b.x1 > box.x0]
+        texts = [line for line in lines if line.size > 0.95 * layout.em or line.box.y1 < box.y0 + 2]
+        near = [Near(line.box, keys.get(id(line))) for line in texts] + [Near(b) for b in beside]
+        near = [n for n in near if n.box.x0 < box.x1 and n.box.x1 > box.x0]
         heads = [
             line.box
             for line in lines
@@ -225,13 +262,17 @@ def _placed(drafts: list[TableDraft], layout: PageLayout, items: PageItems) -> I
             and line.box.x0 > box.x0 - line.size
             and line.box.x1 < box.x1 + line.size
         ]
-        above = [b for b in over if b.y1 < box.y0 + 2 and (b.y0 > margin or b in heads)]
-        below = [b for b in over if b.y0 > box.y1 - 2 and b.y1 < layout.height - margin]
-        yield Placed(mark.index, draft, layout, _part(draft, layout, not above, not below))
+        above = [n for n in near if n.box.y1 < box.y0 + 2 and (n.box.y0 > margin or n.box in heads)]
+        below = [n for n in near if n.box.y0 > box.y1 - 2 and n.box.y1 < layout.height - margin]
+        above.sort(key=lambda n: -n.box.y1)
+        below.sort(key=lambda n: n.box.y0)
+        around = above[:RUNNING], below[:RUNNING], frozenset(keys.values())
+        yield Placed(mark.index, draft, layout, _part(draft, layout, around))
 
 
-def _part(draft: TableDraft, layout: PageLayout, first: bool, last: bool) -> Part:
-    """The part of a table that a draft is."""
+def _part(draft: TableDraft, layout: PageLayout, around: Around) -> Part:
+    """The part of a table that a draft is, with what stands around it."""
+    above, below, ends = around
     box = draft.box
     table = table_of(draft, layout)
     others = [table_of(other, layout) for other in draft.alternatives]
@@ -242,8 +283,9 @@ def _part(draft: TableDraft, layout: PageLayout, first: bool, last: bool) -> Par
         box=box,
         columns=text_columns(layout, draft),
         edges=[(x - box.x0) / max(box.x1 - box.x0, 1.0) for x in draft.column_edges],
-        first_on_page=first,
-        last_on_page=last,
+        above=above,
+        below=below,
+        ends=ends,
         caption_below=any(layout.words.y0[i] > box.y1 - 2 for i in draft.caption),
         origin=draft.origin,
         row_elements=draft.row_elements,

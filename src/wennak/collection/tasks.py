@@ -12,7 +12,7 @@ import pickle
 import tempfile
 import time
 from collections import Counter
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Literal
@@ -201,7 +201,7 @@ def _joined(task: Task, source: Path | bytes, pieces: tuple[str, ...]) -> Outcom
     name, data = opened(source, task.name)
     with PdfFile(data, name, settings.password) as pdf:
 
-        def read_again(again: Stretch, last: Placed) -> Stretch:
+        def read_again(again: Stretch, last: Mapping[int, Placed]) -> Stretch:
             numbers = [page.number for page in again.pages]
             return read_stretch(pdf, numbers, find_method(settings.method), settings.recognition, last)
 

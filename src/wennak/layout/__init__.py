@@ -5,11 +5,12 @@ from .figures import find_figures
 from .flow import Item, Line, TableMark, flow
 from .lay_out import lay_out
 from .page import PageLayout, Zone
+from .running import RunningKey, repeatable
 from .structure import PageItems, structure
 from .tags import Tags
 from .words import raised_ends
 
 __all__ = [
-    "Item", "Line", "PageItems", "PageLayout", "TableMark", "Tags", "Zone", "connected", "find_figures",
-    "flow", "lay_out", "raised_ends", "structure",
+    "Item", "Line", "PageItems", "PageLayout", "RunningKey", "TableMark", "Tags", "Zone", "connected",
+    "find_figures", "flow", "lay_out", "raised_ends", "repeatable", "structure",
 ]  # fmt: skip

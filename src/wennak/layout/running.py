@@ -23,6 +23,8 @@ EDGE_WORDS = 14
 SAME_STEP = 0.2
 # Repeated lines stand within this many points of the same height on every page.
 SAME_HEIGHT = 3
+# What is said, but for its numbers, and at which height.
+RunningKey = tuple[str, int]
 
 
 def find_running(pages: Sequence[tuple[int, float, Sequence[Line]]], body: float) -> set[int]:
@@ -37,9 +39,7 @@ def find_running(pages: Sequence[tuple[int, float, Sequence[Line]]], body: float
     for (number, height, lines), margins in zip(pages, outer, strict=True):
         levels = np.unique(np.round([line.baseline for line in lines], 1))
         for line in margins:
-            # Numbers change from page to page; the rest of a running head does not.
-            key = (re.sub(r"\d+", "#", line.text), round(line.place.box.y0 / SAME_HEIGHT))
-            seen.setdefault(key, []).append((number, line))
+            seen.setdefault(_key(line), []).append((number, line))
             largest = float("inf") if line.text in inner else body
             plain = line.role == "Artifact" or _PAGE_NUMBER.match(line.text)
             apart = not plain and _stands_apart(line, levels, height, largest)
@@ -49,6 +49,18 @@ def find_running(pages: Sequence[tuple[int, float, Sequence[Line]]], body: float
         if len({number for number, _ in found}) >= 2:
             out |= {id(line) for _, line in found}
     return out
+
+
+def repeatable(lines: Sequence[Line], height: float) -> dict[int, RunningKey]:
+    """Return what each line in the margins of a page says and where, by its identity: a line of another page
+    that says the same there is a running head or foot, and this one too.
+    """
+    return {id(line): _key(line) for line in _in_margins(lines, height)}
+
+
+def _key(line: Line) -> RunningKey:
+    """Numbers change from page to page; the rest of a running head does not."""
+    return re.sub(r"\d+", "#", line.text), round(line.place.box.y0 / SAME_HEIGHT)
 
 
 def _middle(line: Line, height: float) -> float:

@@ -11,7 +11,7 @@ from ..errors import UsageError
 from ..layout import PageLayout
 from .caption import attach_captions
 from .confidence import confidences, structure_confidences
-from .continued import Part, continues, follows, joined
+from .continued import Near, Part, continues, follows, joined
 from .directed import read_directed
 from .draft import CellDraft, TableDraft, finished, text_columns
 from .evidence import FEATURES, Judge, evidence
@@ -57,7 +57,7 @@ def _installed() -> dict[str, EntryPoint]:
 
 
 __all__ = [
-    "FEATURES", "CellDraft", "Judge", "LookAhead", "Method", "Part", "Reading", "TableDraft",
+    "FEATURES", "CellDraft", "Judge", "LookAhead", "Method", "Near", "Part", "Reading", "TableDraft",
     "attach_captions", "confidences", "continues", "evidence", "find_method", "finish", "finished", "follows",
     "free_words", "joined", "method_names", "read_directed", "search",
     "structure_confidences", "text_columns", "with_same_columns",

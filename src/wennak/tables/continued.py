@@ -6,22 +6,42 @@ import re
 from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 
+from ..layout import RunningKey
 from ..layout.joining import join_lines
 from ..model import Box, Cell, Table
 from .caption import NAMED
+from .numbers import is_numeric
 
 _CONTINUED = re.compile(r"\b(continued|cont['’.]?d?|fortsetzung|suite|continuación|продолжение)\b", re.I)
 # Of the columns of two parts, at least this share stands at the same place, by overlap of their text.
 SAME_COLUMNS = 0.8
 # Or all edges of their columns agree within this share of the table's width, wherever the table stands.
 SAME_EDGES = 0.02
+# A header has at most so many rows.
+MAX_HEADER = 4
+# A column holds numbers where at least this share of its texts are some.
+NUMBERS = 0.8
+# Two tables below each other are parted by less than so many rows where they are one.
+ROOM = 1.5
+_YEAR = re.compile(r"(19|20)\d\d")
+
+
+@dataclass(frozen=True, slots=True)
+class Near:
+    """What stands above or below a table: its box, and what it would be as a running head or foot, if it may
+    be one.
+    """
+
+    box: Box
+    key: RunningKey | None = None
 
 
 @dataclass(slots=True)
 class Part:
     """A table on one page: its box with the text upright, left and right of the text in each of its columns
-    (None for an empty one), the edges of the columns as shares of its width, whether nothing but running
-    heads and feet stands above or below it, and whether its caption is below.
+    (None for an empty one), the edges of the columns as shares of its width, what stands `above` and `below`
+    it in its width, but for what is a running head or foot by its place, nearest first, and whether its
+    caption is below. `ends` are the lines at the ends of its page that may repeat.
     `origin`, `row_elements` and `cell_elements` (by row and column) are what the structure tree names them.
     """
 
@@ -30,8 +50,9 @@ class Part:
     box: Box
     columns: list[tuple[float, float] | None]
     edges: list[float]
-    first_on_page: bool
-    last_on_page: bool
+    above: list[Near] = field(default_factory=list)
+    below: list[Near] = field(default_factory=list)
+    ends: frozenset[RunningKey] = frozenset()
     caption_below: bool = False
     origin: int = -1
     row_elements: list[int] = field(default_factory=list)
@@ -41,16 +62,24 @@ class Part:
 def joined(parts: Sequence[Part]) -> list[tuple[Table, int]]:
     """Join parts that continue each other; returns each table with the index of its first part."""
     out: list[tuple[Table, int]] = []
-    previous: Part | None = None
+    # The last part of each table that may still go on, with the table's number; the latest stands last.
+    open_parts: list[tuple[Part, int]] = []
     for index, part in enumerate(parts):
-        if previous is not None and part.origin >= 0 and part.origin == previous.origin:
-            part = _one_table(previous, part)
-            out[-1] = (part.table, out[-1][1])
-        elif previous is not None and continues(previous, part):
-            out[-1] = (_joined(out[-1][0], part.table), out[-1][1])
+        open_parts = [(p, k) for p, k in open_parts if part.page - p.page < 2 or p.origin >= 0]
+        for place, (previous, k) in reversed(list(enumerate(open_parts))):
+            if part.origin >= 0 and part.origin == previous.origin:
+                part = _one_table(previous, part)
+                out[k] = (part.table, out[k][1])
+            elif continues(previous, part, out[k][0]):
+                out[k] = (_joined(out[k][0], part.table), out[k][1])
+            else:
+                continue
+            del open_parts[place]
+            open_parts.append((part, k))
+            break
         else:
+            open_parts.append((part, len(out)))
             out.append((part.table, index))
-        previous = part
     return out
 
 
@@ -100,22 +129,50 @@ def _positions(row: int, column: int, rowspan: int, colspan: int) -> list[tuple[
 
 
 def follows(above: Part, below: Part) -> bool:
-    """Whether a part stands where a table would go on: at the top of the next page, or of the next column."""
-    if not (above.last_on_page and below.first_on_page):
-        return False
+    """Whether a part stands where a table would go on: at the top of the next page or column, or right below
+    with nothing between.
+    """
     if below.page == above.page + 1:
-        return True
+        return not (_but(above.below, below.ends) or _but(below.above, above.ends))
+    return below.page == above.page and (_in_next_column(above, below) or _right_below(above, below))
+
+
+def _but(near: Sequence[Near], ends: frozenset[RunningKey]) -> list[Near]:
+    """What is not repeated on the other page."""
+    return [one for one in near if one.key not in ends]
+
+
+def _in_next_column(above: Part, below: Part) -> bool:
     a, b = above.box, below.box
-    return below.page == above.page and b.x0 > a.x1 - 1 and b.y0 < a.y0
+    # What stands over the columns or under them is as wide as both.
+    return (
+        b.x0 > a.x1 - 1
+        and b.y0 < a.y0 - _pitch(above)
+        and (not above.below or (above.below[0].box.x1 > b.x0 and above.below[0].box.y0 > b.y1))
+        and (not below.above or (below.above[0].box.x0 < a.x1 and below.above[0].box.y1 < a.y0))
+    )
 
 
-def continues(above: Part, below: Part) -> bool:
-    """Whether a part goes on with the table of another."""
+def _right_below(above: Part, below: Part) -> bool:
+    """Whether no more than the room of a row parts two tables, and nothing stands there."""
+    return (
+        [near.box for near in above.below[:1]] == [below.box]
+        and [near.box for near in below.above[:1]] == [above.box]
+        and below.box.y0 - above.box.y1 < ROOM * max(_pitch(above), _pitch(below))
+    )
+
+
+def _pitch(part: Part) -> float:
+    return (part.box.y1 - part.box.y0) / part.table.rows
+
+
+def continues(above: Part, below: Part, whole: Table | None = None) -> bool:
+    """Whether a part goes on with the table of another, which is `whole` with the parts before."""
     if not follows(above, below):
         return False
-    if above.origin >= 0 or below.origin >= 0:
+    if above.origin >= 0 and below.origin >= 0:
         return False
-    a, b = above.table, below.table
+    a, b = whole or above.table, below.table
     said = bool(_CONTINUED.search(b.caption))
     own_name = bool(NAMED.match(b.caption)) and b.caption != a.caption
     if own_name and not said and not (below.caption_below and not NAMED.match(a.caption)):
@@ -123,21 +180,55 @@ def continues(above: Part, below: Part) -> bool:
     if a.columns != b.columns:
         return False
     # Labels of groups right below the header may pass for header rows; what is repeated tells.
-    if _repeated(a, b) and a.header_rows and b.header_rows:
+    if a.header_rows and b.header_rows and _repeated(a, b) is not None:
         return True
-    if b.header_rows and not said and a.header_rows:
+    if b.header_rows and a.header_rows and not said and not _goes_on(a, b):
         return False
     alike = all(abs(x - y) < SAME_EDGES for x, y in zip(above.edges, below.edges, strict=True))
     return alike or _same_columns(above.columns, below.columns)
 
 
-def _repeated(a: Table, b: Table) -> int:
-    """The number of rows at the top of b that repeat those of a."""
-    for rows in range(min(a.rows, b.rows - 1, 4), 0, -1):
-        head = _head(a, rows)
-        if len([text for *_, text in head if text]) > 1 and head == _head(b, rows):
-            return rows
-    return 0
+def _repeated(a: Table, b: Table) -> tuple[int, int] | None:
+    """The rows of a's header (first, and number) that the rows at the top of b repeat, word by word."""
+    said, new = _row_words(a), _row_words(b)
+    for rows in range(min(a.rows, b.rows - 1, MAX_HEADER), 0, -1):
+        words = sum(map(len, new[:rows]))
+        # A single word may head a group as well.
+        if words < 2 and not (words and rows == b.header_rows):
+            continue
+        for first in range(max(a.header_rows - rows, 0) + 1):
+            if said[first : first + rows] == new[:rows]:
+                return first, rows
+    return None
+
+
+def _row_words(table: Table) -> list[list[str]]:
+    """The words of the cells that begin in each of the first rows, however they are parted into cells."""
+    words: list[list[str]] = [[] for _ in range(min(table.rows, 2 * MAX_HEADER))]
+    for cell in sorted(table.cells, key=lambda c: c.column):
+        if cell.row < len(words):
+            words[cell.row] += cell.text.split()
+    return [sorted(row) for row in words]
+
+
+def _goes_on(a: Table, b: Table) -> bool:
+    """Whether what passes for a header of b rather looks like rows of a: labels of groups, numbers where
+    these are, or texts that stand in the same column there.
+    """
+    heads = [c for c in b.cells if c.row < b.header_rows and c.text]
+    if all(c.column == 0 for c in heads):
+        return True
+    fits = 0
+    for column in range(a.columns):
+        body = [c.text for c in a.cells if c.column == column and c.row >= a.header_rows and c.text]
+        numeric = sum(map(is_numeric, body)) >= NUMBERS * max(len(body), 1)
+        years = any(_YEAR.fullmatch(text) for text in body)
+        for text in (c.text for c in heads if c.column == column):
+            if numeric:
+                fits += 1 if is_numeric(text) and (years or not _YEAR.fullmatch(text)) else -1
+            else:
+                fits += text in body
+    return fits > 0
 
 
 def _same_columns(
@@ -148,14 +239,9 @@ def _same_columns(
     return bool(pairs) and same >= SAME_COLUMNS * len(pairs)
 
 
-def _head(table: Table, rows: int | None = None) -> list[tuple[int, int, str]]:
-    count = table.header_rows if rows is None else rows
-    return [(c.row, c.column, c.text) for c in table.cells if c.row < count]
-
-
 def _joined(a: Table, b: Table) -> Table:
     """The rows of b under those of a, without the header that b repeats."""
-    repeated = _repeated(a, b)
+    first, repeated = _repeated(a, b) or (0, 0)
     cells = list(a.cells)
     for c in b.cells:
         if c.row >= repeated:
@@ -173,7 +259,7 @@ def _joined(a: Table, b: Table) -> Table:
         caption=b.caption
         if NAMED.match(b.caption) and not NAMED.match(a.caption)
         else a.caption or b.caption,
-        header_rows=min(a.header_rows, repeated) if repeated else a.header_rows,
+        header_rows=min(a.header_rows, first + repeated) if repeated else a.header_rows,
         method=a.method,
         confidence=min(a.confidence, b.confidence),
         places=a.places + b.places,
