@@ -147,11 +147,19 @@ def _by_zone(layout: PageLayout) -> Ints:
 
 
 def _by_tags(layout: PageLayout) -> Ints:
-    """The block of each word; words without one go with the word before them on the page."""
-    assert layout.tags is not None
-    block = layout.tags.block
-    at = np.maximum.accumulate(np.where(block >= 0, np.arange(len(block)), -1))
-    out: Ints = np.where(at >= 0, block[at], -1)
+    """The block of each word; words without one go with the word before them in their zone, and so does text
+    right in an element that holds other blocks, since only these have an order.
+    """
+    tags = layout.tags
+    assert tags is not None
+    block = tags.block
+    blocks = np.unique(block[block >= 0]).tolist()
+    above = {e for b in blocks for e in tags.ancestors(b)}
+    placed = (block >= 0) & ~np.isin(block, [b for b in blocks if b in above])
+    order = np.argsort(_by_zone(layout), kind="stable")
+    at = np.maximum.accumulate(np.where(placed[order], np.arange(len(order)), -1))
+    out = np.empty(len(order), dtype=np.int64)
+    out[order] = np.where(at >= 0, block[order][at], -1)
     return out
 
 

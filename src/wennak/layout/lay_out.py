@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from ..ink import PageInk, quarter_turns, turned
+from .drawings import find_drawings
 from .fields import find_fields
 from .page import PageLayout, find_dots
 from .rules import find_rules
@@ -32,4 +33,5 @@ def lay_out(ink: PageInk) -> PageLayout:
         layout.findings.append(("tags-not-used", f"the tags of page {ink.number} were not used: {doubt}"))
     layout.zones = find_zones(layout, np.arange(len(words)))
     layout.fields = find_fields(layout)
+    layout.drawings = find_drawings(layout)
     return layout

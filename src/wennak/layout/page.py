@@ -33,6 +33,17 @@ class FieldArea:
     said: str | None = None
 
 
+@dataclass(frozen=True, slots=True)
+class Drawing:
+    """A drawing with the labels at its sides: its box, how many curves and slanted lines it has, and whether
+    it is drawn to a scale.
+    """
+
+    box: Box
+    shapes: int
+    scale: bool
+
+
 @dataclass(slots=True)
 class Zone:
     """A piece of the page that is read as one: its box and the words in it, in page order."""
@@ -50,8 +61,8 @@ class PageLayout:
 
     `em` is the size of most of its text, `zones` are the pieces of the page in reading order, `tags` is what
     the file itself says of its words, where that can be trusted; `dots` are the middles (x, y) of small
-    filled shapes that may be bullets, `fields` the fields of a form. Boxes are those of the turned page;
-    `place()` gives them back on the page as it is seen.
+    filled shapes that may be bullets, `fields` the fields of a form, `drawings` what may be figures. Boxes
+    are those of the turned page; `place()` gives them back on the page as it is seen.
     """
 
     number: int
@@ -67,6 +78,7 @@ class PageLayout:
     findings: list[tuple[str, str]] = field(default_factory=list)
     fields: list[FieldArea] = field(default_factory=list)
     dots: Floats = field(default_factory=lambda: np.empty((0, 2)))
+    drawings: list[Drawing] = field(default_factory=list)
 
     def place(self, box: Box) -> Place:
         """Return where a box of this layout stands in the document."""
@@ -98,6 +110,10 @@ class PageLayout:
             float(w.x1[members].max()),
             float(w.y1[members].max()),
         )
+
+    def has_chart(self, box: Box) -> bool:
+        """Return whether a chart reaches into a box."""
+        return any(drawing.scale and drawing.box.shared(box) > 0 for drawing in self.drawings)
 
     def has_dot(self, box: Box, em: float) -> bool:
         """Return whether a bullet stands right before a line, within its height."""

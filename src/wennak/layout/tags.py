@@ -6,6 +6,7 @@ text is tagged and the tagged order runs as one would read.
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 import numpy as np
@@ -45,13 +46,16 @@ class Tags:
         """Whether text right in an element may be several blocks."""
         return element < 0 or self.tree.roles[element] in CONTAINERS
 
+    def ancestors(self, element: int) -> Iterator[int]:
+        """Yield the elements that hold an element, from the inside."""
+        while (element := self.tree.parents[element]) >= 0:
+            yield element
+
     def depth(self, element: int) -> int:
         """Return in how many lists an element stands."""
-        count = 0
-        while element >= 0:
-            count += self.tree.roles[element] == "L"
-            element = self.tree.parents[element]
-        return count
+        if element < 0:
+            return 0
+        return sum(self.tree.roles[e] == "L" for e in (element, *self.ancestors(element)))
 
 
 def read_tags(words: Words, ink: PageInk, em: float) -> tuple[Tags | None, str]:

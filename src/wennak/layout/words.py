@@ -11,6 +11,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..ink import Bools, Floats, Glyphs, Ints, PageInk, TextKind, Texts
+from ..model import Box
 
 # A gap wider than this is a blank. Kerning stays below 0.1 em; the tightest blank of justified text is
 # about 0.18 em (a third of an em, shrunk by a half).
@@ -60,6 +61,12 @@ class Words:
 
     def __len__(self) -> int:
         return len(self.texts)
+
+    def inside(self, box: Box) -> Bools:
+        """Return whether the middle of each word lies in a box."""
+        x, y = (self.x0 + self.x1) / 2, (self.y0 + self.y1) / 2
+        found: Bools = (x > box.x0) & (x < box.x1) & (y > box.y0) & (y < box.y1)
+        return found
 
 
 def find_words(ink: PageInk) -> Words:

@@ -20,9 +20,13 @@ SAME_PITCH = 0.15
 
 def free_words(layout: PageLayout) -> Bools:
     """Return which words may stand in tables: all but those of running heads and feet, of contents pages, of
-    what tall brackets hold, and of fields of forms, told by a box to be checked or a label with a colon.
+    what tall brackets hold, of charts, and of fields of forms, told by a box to be checked or a label with a
+    colon.
     """
     free = ~_margin_words(layout)
+    for drawing in layout.drawings:
+        if drawing.scale:
+            free[layout.words.inside(drawing.box)] = False
     free[_contents_words(layout)] = False
     texts = layout.words.texts
     for area in layout.fields:

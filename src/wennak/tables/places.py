@@ -99,7 +99,7 @@ def find_places(
             place.run = run
             if not uprights:
                 place.cuts = []
-            if place.key not in seen:
+            if place.key not in seen and not layout.has_chart(place.box):
                 seen.add(place.key)
                 yield place
 
@@ -109,7 +109,9 @@ def grown(layout: PageLayout, place: Place) -> Iterator[Place]:
     for top, foot in STEPS if not place.whole else ():
         a, b = place.first + top, place.last + foot
         if 0 <= a < b - 1 and b <= len(place.strip.rows):
-            yield place_in(layout, place.strip, a, b)
+            other = place_in(layout, place.strip, a, b)
+            if not layout.has_chart(other.box):
+                yield other
 
 
 def halves(layout: PageLayout, place: Place) -> Iterator[Place]:
@@ -126,12 +128,13 @@ def halves(layout: PageLayout, place: Place) -> Iterator[Place]:
 
 def united(layout: PageLayout, places: Sequence[Place]) -> list[Place]:
     """Return what neighbouring places of one strip make together, with the few rows between them."""
-    return [
+    pairs = [
         place_in(layout, upper.strip, upper.first, lower.last)
         for upper in places
         for lower in places
         if upper.strip is lower.strip and 0 <= lower.first - upper.last <= AROUND
     ]
+    return [place for place in pairs if not layout.has_chart(place.box)]
 
 
 def place_in(layout: PageLayout, strip: Strip, a: int, b: int) -> Place:
