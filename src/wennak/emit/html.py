@@ -219,7 +219,7 @@ def _figure(block: Figure, where: str) -> Iterator[str]:
     if block.picture:
         yield f'<img src="{escape(quote(block.picture))}" alt="{escape(block.caption)}">\n'
     if block.text:
-        yield f'<p class="drawn">{escape(block.text, quote=False)}</p>\n'
+        yield f'<div class="drawn">{escape(block.text, quote=False)}</div>\n'
     if block.caption:
         yield f"<figcaption>{escape(block.caption, quote=False)}</figcaption>\n"
     yield "</figure>\n"
