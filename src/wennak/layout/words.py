@@ -29,6 +29,8 @@ BASELINE_SHIFT = 0.12
 ROW_SHIFT = 0.25
 # Superscripts and subscripts are set at most this much smaller and in reach of the word they belong to.
 SCRIPT_SIZE = 0.87
+# Subscripts are lowered by less than this (em of their word).
+SCRIPT_DROP = 0.55
 
 
 @dataclass(slots=True)
@@ -291,7 +293,7 @@ def _script_baselines(x0: Floats, x1: Floats, baseline: Floats, size: Floats, tu
             shift = baseline[here] - out[there]
             attach = (
                 (shift > -0.75 * em)
-                & (shift < 0.4 * em)
+                & (shift < SCRIPT_DROP * em)
                 & (np.abs(shift) > BASELINE_SHIFT * em)
                 & (out[here] == baseline[here])
             )
