@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
-from itertools import pairwise
+from itertools import groupby, pairwise
 from operator import itemgetter
 
 import numpy as np
 
 from ..ink import Bools, Ints
 from ..model import Box, Mark, Place
+from .beside import beside
 from .bidi import logical
 from .figures import FigureArea
 from .joining import Stretch, joined_stretches
@@ -111,7 +112,7 @@ def flow(
     table is read with the zone that holds most of its words.
     """
     groups = _by_tags(layout) if layout.tags else _by_zone(layout)
-    keyed: list[tuple[tuple[float, float, float], Item]] = []
+    keyed: list[tuple[tuple[float, ...], Item]] = []
     for index, (box, members) in enumerate(tables):
         mark = TableMark(index, box)
         keyed.append(((_home(layout, groups, box, members), *_height(mark, layout.em)), mark))
@@ -123,8 +124,10 @@ def flow(
         entry = _field_mark(layout, area)
         keyed.append(((_home(layout, groups, area.box, area.words), *_height(entry, layout.em)), entry))
     free = np.flatnonzero(~taken)
-    for line, group in _lines(layout, free[np.argsort(groups[free], kind="stable")], groups):
-        keyed.append(((group, *_height(line, layout.em)), line))
+    lines = list(_lines(layout, free[np.argsort(groups[free], kind="stable")], groups))
+    columns = _columns(lines)
+    for line, group in lines:
+        keyed.append(((group, *columns.get(id(line), _height(line, layout.em))), line))
     keyed.sort(key=itemgetter(0))
     return [item for _, item in keyed]
 
@@ -180,6 +183,17 @@ def _home(layout: PageLayout, groups: Ints, box: Box, members: Ints) -> float:
 
 def _height(item: Item, em: float) -> tuple[float, float]:
     return (item.baseline if isinstance(item, Line) else item.box.y0 + em, item.box.x0)
+
+
+def _columns(lines: Sequence[tuple[Line, float]]) -> dict[int, tuple[float, ...]]:
+    """Where lines of texts side by side are read: at the height of their first lines, text by text."""
+    out: dict[int, tuple[float, ...]] = {}
+    for _, own in groupby(sorted(lines, key=lambda item: (item[1], item[0].baseline)), key=itemgetter(1)):
+        for texts in beside([line for line, _ in own]):
+            top = min(text[0].baseline for text in texts)
+            for text in texts:
+                out |= {id(line): (top, text[0].box.x0, line.baseline) for line in text}
+    return out
 
 
 def _lines(layout: PageLayout, members: Ints, groups: Ints) -> Iterator[tuple[Line, float]]:
