@@ -14,6 +14,8 @@ _PAGE_NUMBER = re.compile(r"^\W*(page\s+)?([ivxlcdm]+|\d{1,4})(\s*(/|of)\s*\d{1,
 
 # Running heads and feet stand in this share of the page's height at either end.
 MARGIN = 0.13
+# What may repeat over a table that goes on stands in this share.
+ENDS = 0.2
 # A short line alone in this share of the height is one even where nothing repeats it, if it is set no larger
 # than the body and its baseline is farther than this (em) from all others.
 EDGE = 0.11
@@ -52,10 +54,10 @@ def find_running(pages: Sequence[tuple[int, float, Sequence[Line]]], body: float
 
 
 def repeatable(lines: Sequence[Line], height: float) -> dict[int, RunningKey]:
-    """Return what each line in the margins of a page says and where, by its identity: a line of another page
-    that says the same there is a running head or foot, and this one too.
+    """Return what each line at the ends of a page says and where, by its identity: where one of the next page
+    says the same there, both are running heads or feet, or the heads of a table that goes on.
     """
-    return {id(line): _key(line) for line in _in_margins(lines, height)}
+    return {id(line): _key(line) for line in _in_margins(lines, height, ENDS)}
 
 
 def _key(line: Line) -> RunningKey:
@@ -67,9 +69,9 @@ def _middle(line: Line, height: float) -> float:
     return (line.place.box.y0 + line.place.box.y1) / 2 / height
 
 
-def _in_margins(lines: Sequence[Line], height: float) -> list[Line]:
+def _in_margins(lines: Sequence[Line], height: float, share: float = MARGIN) -> list[Line]:
     """The lines that stand in the margins, and those set sideways."""
-    top, bottom = MARGIN * height, (1 - MARGIN) * height
+    top, bottom = share * height, (1 - share) * height
     return [
         line
         for line in lines

@@ -185,7 +185,8 @@ def continues(above: Part, below: Part, whole: Table | None = None) -> bool:
     if b.header_rows and a.header_rows and not said and not _goes_on(a, b):
         return False
     alike = all(abs(x - y) < SAME_EDGES for x, y in zip(above.edges, below.edges, strict=True))
-    return alike or _same_columns(above.columns, below.columns)
+    shifts = (0.0, below.box.x0 - above.box.x0, below.box.x1 - above.box.x1)
+    return alike or any(_same_columns(above.columns, below.columns, shift) for shift in shifts)
 
 
 def _repeated(a: Table, b: Table) -> tuple[int, int] | None:
@@ -232,10 +233,10 @@ def _goes_on(a: Table, b: Table) -> bool:
 
 
 def _same_columns(
-    above: Sequence[tuple[float, float] | None], below: Sequence[tuple[float, float] | None]
+    above: Sequence[tuple[float, float] | None], below: Sequence[tuple[float, float] | None], shift: float
 ) -> bool:
     pairs = [(a, b) for a, b in zip(above, below, strict=True) if a and b]
-    same = sum(min(a[1], b[1]) > max(a[0], b[0]) for a, b in pairs)
+    same = sum(min(a[1] + shift, b[1]) > max(a[0] + shift, b[0]) for a, b in pairs)
     return bool(pairs) and same >= SAME_COLUMNS * len(pairs)
 
 
