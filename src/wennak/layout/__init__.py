@@ -3,6 +3,7 @@
 from .connected import connected
 from .figures import find_figures
 from .flow import Item, Line, TableMark, flow
+from .headings import names_contents
 from .lay_out import lay_out
 from .page import PageLayout, Zone
 from .running import RunningKey, repeatable
@@ -12,5 +13,5 @@ from .words import raised_ends
 
 __all__ = [
     "Item", "Line", "PageItems", "PageLayout", "RunningKey", "TableMark", "Tags", "Zone", "connected",
-    "find_figures", "flow", "lay_out", "raised_ends", "repeatable", "structure",
+    "find_figures", "flow", "lay_out", "names_contents", "raised_ends", "repeatable", "structure",
 ]  # fmt: skip

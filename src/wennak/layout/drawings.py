@@ -51,12 +51,11 @@ def find_drawings(layout: PageLayout) -> list[Drawing]:
         own = keep[cluster == k]
         box = Box(float(x0[own].min()), float(y0[own].min()), float(x1[own].max()), float(y1[own].max()))
         if box.y1 - box.y0 > MIN_SIDE * em and box.x1 - box.x0 > MIN_SIDE * em:
-            shapes, size = int(free[own].sum()), numbers.scale(box)
-            if shapes or size:
-                labelled = _with_labels(layout, box, max(em, size))
-                if size:
-                    labelled = _with_axis(layout, box, labelled)
-                out.append(Drawing(labelled, shapes, size > 0))
+            shapes, scale = int(free[own].sum()), numbers.scale(box)
+            if len(scale):
+                out.append(Drawing(_with_axes(layout, box, scale), shapes, True))
+            elif shapes:
+                out.append(Drawing(_with_labels(layout, box, em), shapes, False))
     return out
 
 
@@ -75,9 +74,9 @@ class _Numbers:
         """Whether there are as many as a scale has."""
         return len(self.index) >= TICKS
 
-    def scale(self, box: Box) -> float:
-        """The size of the numbers beside a drawing, or below it, whose values go with their places; 0 where
-        there are none, or more words stand in it than in a chart.
+    def scale(self, box: Box) -> Ints:
+        """The numbers beside a drawing, or below it, whose values go with their places; none where more words
+        stand in it than in a chart.
         """
         w, i = self.layout.words, self.index
         size = w.size[i]
@@ -90,10 +89,8 @@ class _Numbers:
         rows = [below & (w.row[i] == row) for row in np.unique(w.row[i[below]]).tolist()]
         sides = [(side, y, box.y1 - box.y0) for side in (left, right)]
         sides += [(row, x, box.x1 - box.x0) for row in rows]
-        even = (
-            float(size[which].max()) for which, at, along in sides if self._even(i[which], at[which], along)
-        )
-        return 0.0 if self._written(box) else next(even, 0.0)
+        scales = [i[which] for which, at, side in sides if self._even(i[which], at[which], side)]
+        return scales[0] if scales and not self._written(box) else i[:0]
 
     def _even(self, index: Ints, at: Floats, side: float) -> bool:
         """Whether the values of numbers go with their places, over most of a side."""
@@ -166,21 +163,34 @@ def _with_labels(layout: PageLayout, box: Box, size: float) -> Box:
     return box
 
 
-def _with_axis(layout: PageLayout, plot: Box, box: Box) -> Box:
-    """A chart with the name of its level axis: the next text below, if that is short, in the middle, and no
-    numbered caption.
+def _with_axes(layout: PageLayout, plot: Box, scale: Ints) -> Box:
+    """A chart with its scale, the labels at its sides, and the rows below that name its level axis and what
+    stands along it.
     """
-    w, em = layout.words, layout.em
-    below = (w.y0 > box.y1 - 0.5 * em) & (w.y0 < box.y1 + NEAR * em) & (w.x1 > box.x0) & (w.x0 < box.x1)
-    if not below.any():
-        return box
-    row = np.flatnonzero(below & (w.row == w.row[below].min()))
-    name = layout.box(row)
-    middle = abs(name.x0 + name.x1 - plot.x0 - plot.x1) / 2
+    w = layout.words
+    size = max(layout.em, float(w.size[scale].max()))
+    box = _with_labels(layout, Box.around([plot, layout.box(scale)]), size)
+    for _ in range(2):
+        below = (w.y0 > box.y1 - 0.5 * size) & (w.y0 < box.y1 + NEAR * size)
+        below &= (w.x1 > box.x0) & (w.x0 < box.x1)
+        row = np.flatnonzero(below & (w.row == w.row[below].min())) if below.any() else scale[:0]
+        if not len(row) or not _names_axis(layout, plot, row):
+            break
+        box = Box.around([box, layout.box(row)])
+    return box
+
+
+def _names_axis(layout: PageLayout, plot: Box, row: Ints) -> bool:
+    """Whether a row of words is spread along a plot, or short and in its middle without the number of a
+    caption.
+    """
+    w = layout.words
+    name, width = layout.box(row), plot.x1 - plot.x0
+    if (w.x0[row[1:]] - w.x1[row[:-1]] > w.size[row[1:]]).sum() > 1:
+        return name.x1 - name.x0 > ALONG * width
+    off = abs(name.x0 + name.x1 - plot.x0 - plot.x1) / 2
     numbered = any(c.isdigit() for i in row[1:3].tolist() for c in w.texts[i])
-    if numbered or middle > NEAR * em or name.x1 - name.x0 > 0.45 * (plot.x1 - plot.x0):
-        return box
-    return Box.around([box, name])
+    return not numbered and off < NEAR * layout.em and name.x1 - name.x0 < ALONG * width
 
 
 def _in_long_rows(layout: PageLayout, box: Box) -> Bools:

@@ -32,6 +32,9 @@ _AND = re.compile(r"(?:\s*,)?\s*(?:,|\b(?:and|und|et|y|e|och|og|и)\b|&)\s*")
 _NAME = re.compile(r"(?:(?:v[oa]n|de[rn]?|da|di|le|la)\s+)*[^\W\d_a-z][\w.'’-]*(?:\s+[^\W\d_][\w.'’-]*){1,4}")
 _NOTE_MARKS = re.compile(r"(?<=[^\W\d])(?:\d+|[*†‡]+)(?:,(?:\d+|[*†‡]+))*")
 _NO_WORD = re.compile(r"[\W_]+")
+_CONTENTS = re.compile(
+    r"^(table of )?contents$|^inhalt(sverzeichnis)?$|^(table des matières|sommaire|índice)$", re.I
+)
 # What names a figure or table is no heading, however heavy.
 CAPTION = re.compile(
     r"^(?i:table|figure|fig\.|exhibit|chart|plate|map|tabelle|tab\.|abbildung|abb\.|tableau|figura|tabla|"
@@ -160,3 +163,8 @@ def _plain(text: str) -> str:
     """A title without its number, case and spacing."""
     text = _NUMBER.sub("", unicodedata.normalize("NFKC", text).strip())
     return _NO_WORD.sub(" ", text).strip().casefold()
+
+
+def names_contents(text: str) -> bool:
+    """Return whether a text is the heading of a table of contents."""
+    return bool(_CONTENTS.match(text.strip()))

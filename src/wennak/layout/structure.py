@@ -30,7 +30,7 @@ from ..model import (
 from .blocks import Piece, make_block, merged_places, places_of
 from .flow import FieldMark, FigureMark, Item, Line, TableMark
 from .groups import Style, group_lines, style_of
-from .headings import CAPTION, Evidence, Found, evidence, found, is_byline, set_levels
+from .headings import CAPTION, Evidence, Found, evidence, found, is_byline, names_contents, set_levels
 from .joining import joined_lines, shifted_marks
 from .running import find_running
 
@@ -46,9 +46,6 @@ MIN_ENTRIES = 3
 _NUMBER = re.compile(r"^\(?(\d{1,3})[.)]?$")
 _EQUATION = re.compile(r"^\(\d{1,3}(\.\d{1,3})*[a-z]?\)$")
 _FOLIO = re.compile(r"^([ivxlc]{1,7}|\d{1,4})$", re.I)
-_CONTENTS = re.compile(
-    r"^(table of )?contents$|^inhalt(sverzeichnis)?$|^(table des matières|sommaire|índice)$", re.I
-)
 
 
 @dataclass(slots=True)
@@ -205,16 +202,12 @@ def _contents_runs(lines: Sequence[Line]) -> list[tuple[int, int]]:
             last = max(last, value)
             entries, led = entries + 1, led + number.led
             at = end = at + 2
-        if entries >= MIN_ENTRIES and (led >= 0.5 * entries or (k > 0 and _names_contents(lines[k - 1]))):
+        if entries >= MIN_ENTRIES and (led >= 0.5 * entries or (k > 0 and names_contents(lines[k - 1].text))):
             runs.append((k, end))
             k = end
         else:
             k += 1
     return runs
-
-
-def _names_contents(line: Line) -> bool:
-    return bool(_CONTENTS.match(line.text.strip()))
 
 
 def _is_entry(title: Line, number: Line) -> bool:

@@ -2,15 +2,20 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+from itertools import pairwise, takewhile
+
 import numpy as np
 
 from ..ink import Bools, Ints
-from ..layout import PageLayout
+from ..layout import PageLayout, names_contents
 
 # Pieces of brackets over several lines: what they hold is a matrix.
 BRACKETS = frozenset(map(chr, range(0x239B, 0x23AE)))
 # A table of contents has at least so many entries.
 CONTENTS = 3
+# Its heading has at most so many words.
+HEADING_WORDS = 4
 # Running heads stand in this share of the page at either end, set off from the text by this (em).
 MARGIN = 0.12
 MARGIN_GAP = 1.6
@@ -41,15 +46,32 @@ def free_words(layout: PageLayout) -> Bools:
 
 
 def _contents_words(layout: PageLayout) -> Ints:
-    """The words of rows that end in page numbers after leaders, where there are several and these never fall:
-    a table of contents.
+    """The words of rows that end in page numbers after leaders, or below the heading of a table of contents,
+    where there are several and these never fall.
     """
     w = layout.words
-    pages = [i for i in np.flatnonzero(w.led).tolist() if w.texts[i].isdigit()]
-    numbers = [int(w.texts[i]) for i in pages]
-    if len(pages) < CONTENTS or numbers != sorted(numbers) or numbers[0] == numbers[-1]:
-        return np.empty(0, dtype=np.int64)
-    return np.flatnonzero(np.isin(w.row, w.row[pages]))
+    led = [i for i in np.flatnonzero(w.led).tolist() if w.texts[i].isdigit()]
+    entries = [w.row[i] for i in (led if _never_fall(layout, led) else _below_heading(layout))]
+    return np.flatnonzero(np.isin(w.row, entries))
+
+
+def _below_heading(layout: PageLayout) -> list[int]:
+    """The page numbers at the ends of the rows that follow the heading of a table of contents."""
+    w = layout.words
+    starts = np.flatnonzero(np.diff(w.row, prepend=-1)).tolist()
+    rows = [*pairwise([*starts, len(w)])]
+    for k, (a, b) in enumerate(rows):
+        if b - a <= HEADING_WORDS and names_contents(" ".join(w.texts[a:b])):
+            ends = [b - 1 for a, b in rows[k + 1 :] if b - a > 1]
+            entries = list(takewhile(lambda i: w.texts[i].isdigit(), ends))
+            return entries if _never_fall(layout, entries) else []
+    return []
+
+
+def _never_fall(layout: PageLayout, pages: Sequence[int]) -> bool:
+    """Whether these words are several page numbers, in order."""
+    numbers = [int(layout.words.texts[i]) for i in pages]
+    return len(numbers) >= CONTENTS and numbers == sorted(numbers) and numbers[0] < numbers[-1]
 
 
 def _margin_words(layout: PageLayout) -> Bools:

@@ -1,0 +1,142 @@
+"""Tables in parts: over pages, in the next column, after a gap; and what only looks like that."""
+
+from __future__ import annotations
+
+import io
+import unittest
+from collections.abc import Sequence
+
+import pikepdf
+
+import wennak
+from tests.support import pdf_of
+
+HEAD = ("Berth", "Vessel", "Draught (m)", "Stay (h)")
+ROWS = [
+    (f"B{k}", f"{name} {k}", f"{4 + k / 10:.1f}", str(6 + 5 * k % 17))
+    for k, name in enumerate(
+        ("Gannet", "Tern", "Eider", "Fulmar", "Skua", "Petrel", "Dunlin", "Plover"), start=1
+    )
+]
+WIDTHS = (0, 70, 190, 290)
+FONTS = {
+    name: {"Subtype": "/Type1", "BaseFont": f"/{font}", "Encoding": "/WinAnsiEncoding"}
+    for name, font in (("F1", "Helvetica"), ("F2", "Helvetica-Bold"))
+}
+
+
+def text(x: float, y: float, said: str, size: float = 10, font: str = "F1") -> str:
+    return f"BT /{font} {size} Tf {x} {y} Td ({said.replace('(', '[').replace(')', ']')}) Tj ET"
+
+
+def part(
+    rows: Sequence[Sequence[str]], top: float, left: float = 72, scale: float = 1.0, bold: Sequence[int] = ()
+) -> list[str]:
+    """Rows of a table from a height downwards, some of them bold."""
+    return [
+        text(left + scale * x, top - 18 * r, cell, 10 * scale, "F2" if r in bold else "F1")
+        for r, row in enumerate(rows)
+        for x, cell in zip(WIDTHS, row, strict=False)
+        if cell
+    ]
+
+
+def document(*pages: Sequence[str]) -> bytes:
+    with pikepdf.new() as pdf:
+        for page in pages:
+            with pikepdf.open(io.BytesIO(pdf_of("\n".join(page), FONTS))) as one:
+                pdf.pages.extend(one.pages)
+        out = io.BytesIO()
+        pdf.save(out)
+    return out.getvalue()
+
+
+def grids(pdf: bytes) -> list[list[list[str]]]:
+    """The texts of all tables, as drawn."""
+    tables = wennak.read(pdf).tables
+    return [[[cell.text if cell else "" for cell in row] for row in table.grid()] for table in tables]
+
+
+def drawn(*rows: Sequence[str]) -> list[list[str]]:
+    return [[cell.replace("(", "[").replace(")", "]") for cell in row] for row in rows]
+
+
+PROSE = "The harbour office reviewed the berths of the quay in the spring and found them sound."
+
+
+class TestContinued(unittest.TestCase):
+    def test_wherever_a_page_ends_the_table_is_the_same(self) -> None:
+        for k in range(1, len(ROWS)):
+            for repeated in (True, False):
+                with self.subTest(rows_on_first_page=k, repeated=repeated):
+                    above = part([HEAD, *ROWS[:k]], 72 + 18 * k, bold=[0])
+                    below = [HEAD, *ROWS[k:]] if repeated else ROWS[k:]
+                    if k < 2 or len(below) < 3:
+                        # So few rows are no table by themselves.
+                        continue
+                    pdf = document(
+                        [text(72, 740, PROSE), *above], part(below, 740, bold=[0] if repeated else [])
+                    )
+                    self.assertEqual(grids(pdf), [drawn(HEAD, *ROWS)])
+
+    def test_running_heads_part_nothing_wherever_they_stand(self) -> None:
+        def page(number: int, pieces: list[str]) -> list[str]:
+            return [text(72, 700, f"Skerra Sound Harbour Board, page {number}"), *pieces]
+
+        pdf = document(
+            page(1, part([HEAD, *ROWS[:4]], 140, bold=[0])), page(2, part([HEAD, *ROWS[4:]], 660, bold=[0]))
+        )
+        self.assertEqual(grids(pdf), [drawn(HEAD, *ROWS)])
+
+    def test_rows_that_pass_for_a_header_are_rows(self) -> None:
+        pdf = document(part([HEAD, *ROWS[:4]], 140, bold=[0]), part(ROWS[4:], 740, bold=[0]))
+        self.assertEqual(grids(pdf), [drawn(HEAD, *ROWS)])
+
+    def test_another_header_begins_another_table(self) -> None:
+        other = ("Crane", "Operator", "Load (t)", "Lifts")
+        pdf = document(part([HEAD, *ROWS[:4]], 140, bold=[0]), part([other, *ROWS[4:]], 740, bold=[0]))
+        self.assertEqual(grids(pdf), [drawn(HEAD, *ROWS[:4]), drawn(other, *ROWS[4:])])
+
+    def test_a_text_between_parts_two_tables(self) -> None:
+        above = part([HEAD, *ROWS[:4]], 400, bold=[0])
+        pdf = document([*above, text(72, 280, PROSE)], part(ROWS[4:], 740))
+        self.assertEqual(len(grids(pdf)), 2)
+
+    def test_a_table_goes_on_in_the_next_column_of_the_page(self) -> None:
+        def prose(x: float, first: float, lines: int) -> list[str]:
+            return [
+                text(x, first - 12 * k, "found sound berths along the whole of the quay", 9)
+                for k in range(lines)
+            ]
+
+        left = part([HEAD, *ROWS[:4]], 200, 60, 0.6, bold=[0])
+        right = part([HEAD, *ROWS[4:]], 740, 320, 0.6, bold=[0])
+        pdf = document([*prose(60, 740, 40), *left, *right, *prose(320, 640, 40)])
+        self.assertEqual(grids(pdf), [drawn(HEAD, *ROWS)])
+
+    def test_pieces_read_apart_give_the_same(self) -> None:
+        from wennak.ink import PdfFile
+        from wennak.pipeline import document_of
+        from wennak.scan import AS_NEEDED
+        from wennak.stretches import joined_stretches, read_stretch
+        from wennak.tables import find_method
+
+        reader = find_method("combined")
+        data = document(
+            part([HEAD, *ROWS[:4]], 140, bold=[0]),
+            [*part(ROWS[4:], 740, bold=[0]), *part([HEAD, *ROWS[:3]], 300, bold=[0])],
+            part(ROWS[:2], 740),
+        )
+        with PdfFile(data, "parts.pdf") as pdf:
+            pieces = [read_stretch(pdf, [page], reader, AS_NEEDED) for page in (1, 2, 3)]
+            whole = joined_stretches(
+                pieces,
+                lambda again, last: read_stretch(
+                    pdf, [page.number for page in again.pages], reader, AS_NEEDED, last
+                ),
+            )
+            self.assertEqual(document_of(pdf, whole), wennak.read(data, name="parts.pdf"))
+
+
+if __name__ == "__main__":
+    unittest.main()
