@@ -184,8 +184,12 @@ def continues(above: Part, below: Part, whole: Table | None = None) -> bool:
         return True
     if b.header_rows and a.header_rows and not said and not _goes_on(a, b):
         return False
+    if _same_columns(above.columns, below.columns, 0.0):
+        return True
+    if above.page == below.page and _right_below(above, below):
+        return False
     alike = all(abs(x - y) < SAME_EDGES for x, y in zip(above.edges, below.edges, strict=True))
-    shifts = (0.0, below.box.x0 - above.box.x0, below.box.x1 - above.box.x1)
+    shifts = (below.box.x0 - above.box.x0, below.box.x1 - above.box.x1)
     return alike or any(_same_columns(above.columns, below.columns, shift) for shift in shifts)
 
 
