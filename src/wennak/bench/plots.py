@@ -12,6 +12,8 @@ if TYPE_CHECKING:
     from matplotlib.figure import Figure
 
 INK, GRID = "#1c2430", "#c9ced6"
+# Points this near in time, as a share of the slowest, and in score would be named over each other.
+BESIDE, LEVEL = 0.25, 0.02
 METHOD, CANDIDATE = "#0072b2", "#d55e00"
 _OUTCOMES = {
     "answered at 1": "#0072b2", "at 2 to 5": "#56b4e9", "not found": "#999999", "cut apart": "#cc79a7",
@@ -69,14 +71,15 @@ def _cost(figure: Figure, results: Results, summary: Summary) -> bool:
         return False
     axes = figure.subplots()
     points = {m.name: (m.cost.cpu or 0.0, m.means[MAIN].mean) for m in timed}
+    slowest = max(cpu for cpu, _ in points.values())
     for name, (cpu, score) in points.items():
         axes.plot(cpu, score, "o", color=METHOD, markersize=8)
-        # Of neighbours in time, the better one is named above.
+        # Of neighbours in time, the better one is named above; before one of its height, to the left.
         others = [at for other, at in points.items() if other != name]
         near = min(others, key=lambda at: abs(at[0] - cpu), default=(0.0, 0.0))
-        place = (9, 5 if score >= near[1] else -13)
-        axes.annotate(name, (cpu, score), place, textcoords="offset points")
-    slowest = max(m.cost.cpu or 0 for m in timed)
+        left = any(0 < at[0] - cpu < BESIDE * slowest and abs(at[1] - score) < LEVEL for at in others)
+        place = (-9 if left else 9, 5 if score >= near[1] else -13)
+        axes.annotate(name, (cpu, score), place, textcoords="offset points", ha="right" if left else "left")
     axes.set(xlabel="CPU time, ms a page (median of documents)", ylabel="score", xlim=(0, slowest * 1.25))
     axes.margins(y=0.2)
     _plain(axes)

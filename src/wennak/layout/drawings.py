@@ -94,16 +94,20 @@ class _Numbers:
 
     def _even(self, index: Ints, at: Floats, side: float) -> bool:
         """Whether the values of numbers go with their places, over most of a side."""
-        if len(index) < TICKS or float(np.ptp(at)) < ALONG * side:
+        if len(index) < TICKS or not ALONG * side <= float(np.ptp(at)) < np.inf:
             return False
+        off_middle = at - at.mean()
         for mark in (".", ","):
             found = [number_of(bare_of(self.layout.words.texts[i]), mark) for i in index.tolist()]
-            if all(v is not None for v in found):
-                values = np.array(found, dtype=np.float64)
-                slope, start = np.polyfit(at, values, 1)
-                off = float(np.abs(values - slope * at - start).max())
-                if np.ptp(values) > 0 and off < EVEN * float(np.ptp(values)):
-                    return True
+            if any(v is None for v in found):
+                continue
+            values = np.array(found, dtype=np.float64)
+            extent = float(np.ptp(values)) if np.isfinite(values).all() else 0.0
+            # The line through them by least squares.
+            rest = values - values.mean()
+            rest -= off_middle * (off_middle @ rest) / (off_middle @ off_middle)
+            if 0 < extent < np.inf and float(np.abs(rest).max()) < EVEN * extent:
+                return True
         return False
 
     def _written(self, box: Box) -> bool:
