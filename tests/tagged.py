@@ -10,7 +10,8 @@ from pikepdf import Array, Dictionary, Name
 
 from tests.support import pdf_of
 
-# A node is (role, child, child, ...); a child is a node or the number of a piece of text.
+# A node is (role, child, child, ...); a child is a node or the number of a piece of text; "TD 2" is a cell over
+# two rows.
 Node = tuple
 
 
@@ -26,7 +27,11 @@ def tagged_pdf(pieces: Sequence[tuple[float, float, str]], tree: Sequence[Node],
         def element(node: Node) -> pikepdf.Object:
             role, *children = node
             kids = [child if isinstance(child, int) else element(child) for child in children]
-            return pdf.make_indirect(Dictionary(S=Name(f"/{role}"), Pg=page, K=Array(kids)))
+            role, _, rows = role.partition(" ")
+            made = Dictionary(S=Name(f"/{role}"), Pg=page, K=Array(kids))
+            if rows:
+                made.A = Dictionary(O=Name.Table, RowSpan=int(rows))
+            return pdf.make_indirect(made)
 
         root = Dictionary(Type=Name.StructTreeRoot, K=Array([element(node) for node in tree]))
         pdf.Root.StructTreeRoot = pdf.make_indirect(root)

@@ -297,6 +297,33 @@ class TestTags(unittest.TestCase):
         self.assertEqual(table.method, "tagged")
         self.assertEqual(table.frame().iloc[1].tolist(), ["Tarnvoe", "", "1"])
 
+    def test_a_cell_over_two_rows_after_one_that_is_not_tagged_shifts_no_value(self) -> None:
+        rows = [
+            ("Pier", "Tide", "Low", "High", "Unit"),
+            ("Oskay", "spring", "", "13.7", "m"),
+            ("", "neap", "12.1", "35.3", ""),
+            ("Tarnvoe", "spring", "4.0", "9.5", "m"),
+        ]
+        pieces = [
+            (60 + 80 * c, 700 - 20 * r, text)
+            for r, row in enumerate(rows)
+            for c, text in enumerate(row)
+            if text
+        ]
+        # Of the second row the empty cell is not tagged; its first and last one reach over the third.
+        tree = (
+            ("Table",
+             ("TR", *(("TH", k) for k in range(5))),
+             ("TR", ("TD 2", 5), ("TD", 6), ("TD", 7), ("TD 2", 8)),
+             ("TR", ("TD", 9), ("TD", 10), ("TD", 11)),
+             ("TR", *(("TD", k) for k in range(12, 17)))),
+        )  # fmt: skip
+        (table,) = wennak.read(tagged_pdf(pieces, tree)).tables
+        self.assertEqual(table.method, "tagged")
+        texts = [[cell.text if cell else "" for cell in row] for row in table.grid()]
+        self.assertEqual(texts[2], ["Oskay", "neap", "12.1", "35.3", "m"])
+        self.assertEqual(len({id(cell) for row in table.grid() for cell in row if cell}), 17)
+
     def test_where_ink_reads_a_tagged_table_otherwise_that_is_kept(self) -> None:
         rows = [
             ["Boat", "Crew", "Berth"],

@@ -132,6 +132,10 @@ def _set_in_columns(layout: PageLayout, grid: _Grid, words: dict[int, list[int]]
         for r in range(row, row + rowspan):
             taken.setdefault(r, set()).update(range(column, column + colspan))
     short = {r for r, columns in taken.items() if len(columns) < grid.columns}
+    # Where a cell of such a row reaches down, the rows below began to be filled beside the wrong column.
+    for row, _, rowspan, _ in sorted(grid.cells.values()):
+        if row in short:
+            short.update(range(row, row + rowspan))
     spots = {e: (float(w.x0[m].min()), float(w.x1[m].max())) for e, m in words.items()}
     extents = _extents(grid, spots, short)
     for row in sorted(short):
