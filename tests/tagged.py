@@ -10,8 +10,8 @@ from pikepdf import Array, Dictionary, Name
 
 from tests.support import pdf_of
 
-# A node is (role, child, child, ...); a child is a node or the number of a piece of text; "TD 2" is a cell over
-# two rows.
+# A node is (role, child, child, ...); a child is a node or the number of a piece of text; "TD 2" is a cell
+# over two rows.
 Node = tuple
 
 
