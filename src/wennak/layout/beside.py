@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from typing import Protocol
+from typing import TYPE_CHECKING
 
-from ..model import Box
+if TYPE_CHECKING:
+    from .flow import Line
 
 # Lines at one height have baselines within this (em), and lines of one text begin within this (em).
 LEVEL = 0.3
@@ -15,22 +16,13 @@ PITCH = 1.6
 MIN_LINES = 2
 
 
-class _Line(Protocol):
-    """What is asked of a line."""
-
-    text: str
-    box: Box
-    baseline: float
-    size: float
-
-
-def beside(lines: Sequence[_Line]) -> Iterator[list[list[_Line]]]:
+def beside(lines: Sequence[Line]) -> Iterator[list[list[Line]]]:
     """Yield the texts of each place where such stand side by side, from left to right, each as its lines.
 
     `lines` are those of one zone from top to bottom that stand in no table. A text is at least two lines from
     one left edge, mostly with letters; lines with a colon, as in forms, are read across.
     """
-    rows: list[list[_Line]] = []
+    rows: list[list[Line]] = []
     for line in lines:
         if rows and abs(line.baseline - rows[-1][0].baseline) < LEVEL * line.size:
             rows[-1].append(line)
@@ -48,7 +40,7 @@ def beside(lines: Sequence[_Line]) -> Iterator[list[list[_Line]]]:
         k = end
 
 
-def _added(columns: list[list[_Line]], row: list[_Line], above: _Line) -> bool:
+def _added(columns: list[list[Line]], row: list[Line], above: Line) -> bool:
     """Add the lines of a row to the columns, where all of them go on with one."""
     if row[0].baseline - above.baseline > PITCH * above.size:
         return False
@@ -66,7 +58,7 @@ def _added(columns: list[list[_Line]], row: list[_Line], above: _Line) -> bool:
     return True
 
 
-def _is_text(lines: Sequence[_Line]) -> bool:
+def _is_text(lines: Sequence[Line]) -> bool:
     speaking = sum(sum(map(str.isalpha, line.text)) > 1 for line in lines)
     labelled = sum(":" in line.text[:-1] for line in lines)
     return len(lines) >= MIN_LINES and 2 * speaking > len(lines) and 2 * labelled < len(lines)

@@ -14,6 +14,8 @@ from .page import Drawing, PageLayout
 MIN_SIDE = 4.0
 # A picture that covers this share of the page lies behind the text.
 PAGE_SHARE = 0.6
+# A drawing without a scale has at least so many curves or slanted lines: tables and boxes have none.
+MIN_SHAPES = 5
 # Pieces of a drawing nearer than this (em) belong together.
 NEAR = 1.5
 # A scale has at least so many numbers, no farther than this (em of theirs) from its axis, over at least this
@@ -27,8 +29,8 @@ COVERED = 0.06
 
 
 def find_drawings(layout: PageLayout) -> list[Drawing]:
-    """Return the clusters of lines, curves and bars that are large enough for a figure, with the labels at
-    their sides. Tables with rules are such, too; curves and slanted lines, or a scale, tell others from them.
+    """Return the clusters of lines, curves and bars that are large enough for a figure, and told from tables
+    with rules by curves and slanted lines, or a scale; with the labels at their sides.
     """
     ink, em = layout.ink, layout.em
     s, o, f = ink.strokes, ink.shapes, ink.fills
@@ -42,8 +44,9 @@ def find_drawings(layout: PageLayout) -> list[Drawing]:
     on_page = (x1 > 0) & (x0 < layout.width) & (y1 > 0) & (y0 < layout.height)
     on_page &= (x1 - x0) * (y1 - y0) < PAGE_SHARE * layout.width * layout.height
     keep = np.flatnonzero(on_page)
-    numbers = _Numbers(layout)
-    if not len(keep) or not (free.any() or numbers.enough):
+    texts = layout.words.texts
+    numbers = np.flatnonzero([text[-1].isdigit() or text[-1] == "%" for text in texts])
+    if not len(keep) or (free.sum() < MIN_SHAPES and len(numbers) < TICKS):
         return []
     cluster = _clusters(layout, x0[keep], y0[keep], x1[keep], y1[keep])
     out = []
@@ -51,70 +54,57 @@ def find_drawings(layout: PageLayout) -> list[Drawing]:
         own = keep[cluster == k]
         box = Box(float(x0[own].min()), float(y0[own].min()), float(x1[own].max()), float(y1[own].max()))
         if box.y1 - box.y0 > MIN_SIDE * em and box.x1 - box.x0 > MIN_SIDE * em:
-            shapes, scale = int(free[own].sum()), numbers.scale(box)
+            scale = _scale(layout, numbers, box)
             if len(scale):
-                out.append(Drawing(_with_axes(layout, box, scale), shapes, True))
-            elif shapes:
-                out.append(Drawing(_with_labels(layout, box, em), shapes, False))
+                out.append(Drawing(_with_axes(layout, box, scale), True))
+            elif free[own].sum() >= MIN_SHAPES:
+                out.append(Drawing(_with_labels(layout, box, em), False))
     return out
 
 
-class _Numbers:
-    """The numbers of a page that may be those of scales."""
+def _scale(layout: PageLayout, numbers: Ints, box: Box) -> Ints:
+    """The numbers beside a drawing, or below it, whose values go with their places; none where more words
+    stand in it than in a chart.
+    """
+    w, i = layout.words, numbers
+    size = w.size[i]
+    x, y = (w.x0[i] + w.x1[i]) / 2, (w.y0[i] + w.y1[i]) / 2
+    level = (y > box.y0 - size) & (y < box.y1 + size)
+    left = level & (w.x1[i] < box.x0 + size) & (w.x1[i] > box.x0 - REACH * size)
+    right = level & (w.x0[i] > box.x1 - size) & (w.x0[i] < box.x1 + REACH * size)
+    upright = (x > box.x0 - size) & (x < box.x1 + size)
+    below = upright & (w.y0[i] > box.y1 - size) & (w.y0[i] < box.y1 + REACH * size)
+    rows = [below & (w.row[i] == row) for row in np.unique(w.row[i[below]]).tolist()]
+    sides = [(side, y, box.y1 - box.y0) for side in (left, right)]
+    sides += [(row, x, box.x1 - box.x0) for row in rows]
+    scales = [i[which] for which, at, side in sides if _even(layout, i[which], at[which], side)]
+    return scales[0] if scales and not _written(layout, box) else i[:0]
 
-    def __init__(self, layout: PageLayout) -> None:
-        self.layout = layout
-        texts = layout.words.texts
-        self.index = np.array(
-            [i for i, t in enumerate(texts) if t[-1].isdigit() or t[-1] == "%"], dtype=np.int64
-        )
 
-    @property
-    def enough(self) -> bool:
-        """Whether there are as many as a scale has."""
-        return len(self.index) >= TICKS
-
-    def scale(self, box: Box) -> Ints:
-        """The numbers beside a drawing, or below it, whose values go with their places; none where more words
-        stand in it than in a chart.
-        """
-        w, i = self.layout.words, self.index
-        size = w.size[i]
-        x, y = (w.x0[i] + w.x1[i]) / 2, (w.y0[i] + w.y1[i]) / 2
-        level = (y > box.y0 - size) & (y < box.y1 + size)
-        left = level & (w.x1[i] < box.x0 + size) & (w.x1[i] > box.x0 - REACH * size)
-        right = level & (w.x0[i] > box.x1 - size) & (w.x0[i] < box.x1 + REACH * size)
-        upright = (x > box.x0 - size) & (x < box.x1 + size)
-        below = upright & (w.y0[i] > box.y1 - size) & (w.y0[i] < box.y1 + REACH * size)
-        rows = [below & (w.row[i] == row) for row in np.unique(w.row[i[below]]).tolist()]
-        sides = [(side, y, box.y1 - box.y0) for side in (left, right)]
-        sides += [(row, x, box.x1 - box.x0) for row in rows]
-        scales = [i[which] for which, at, side in sides if self._even(i[which], at[which], side)]
-        return scales[0] if scales and not self._written(box) else i[:0]
-
-    def _even(self, index: Ints, at: Floats, side: float) -> bool:
-        """Whether the values of numbers go with their places, over most of a side."""
-        if len(index) < TICKS or not ALONG * side <= float(np.ptp(at)) < np.inf:
-            return False
-        off_middle = at - at.mean()
-        for mark in (".", ","):
-            found = [number_of(bare_of(self.layout.words.texts[i]), mark) for i in index.tolist()]
-            if any(v is None for v in found):
-                continue
-            values = np.array(found, dtype=np.float64)
-            extent = float(np.ptp(values)) if np.isfinite(values).all() else 0.0
-            # The line through them by least squares.
-            rest = values - values.mean()
-            rest -= off_middle * (off_middle @ rest) / (off_middle @ off_middle)
-            if 0 < extent < np.inf and float(np.abs(rest).max()) < EVEN * extent:
-                return True
+def _even(layout: PageLayout, index: Ints, at: Floats, side: float) -> bool:
+    """Whether the values of numbers go with their places, over most of a side."""
+    if len(index) < TICKS or not ALONG * side <= float(np.ptp(at)) < np.inf:
         return False
+    off_middle = at - at.mean()
+    for mark in (".", ","):
+        found = [number_of(bare_of(layout.words.texts[i]), mark) for i in index.tolist()]
+        if any(v is None for v in found):
+            continue
+        values = np.array(found, dtype=np.float64)
+        extent = float(np.ptp(values)) if np.isfinite(values).all() else 0.0
+        # The line through them by least squares.
+        rest = values - values.mean()
+        rest -= off_middle * (off_middle @ rest) / (off_middle @ off_middle)
+        if 0 < extent < np.inf and float(np.abs(rest).max()) < EVEN * extent:
+            return True
+    return False
 
-    def _written(self, box: Box) -> bool:
-        """Whether words cover more of a drawing than of a chart."""
-        w = self.layout.words
-        covered = float(((w.x1 - w.x0) * (w.y1 - w.y0))[w.inside(box)].sum())
-        return covered > COVERED * (box.x1 - box.x0) * (box.y1 - box.y0)
+
+def _written(layout: PageLayout, box: Box) -> bool:
+    """Whether words cover more of a drawing than of a chart."""
+    w = layout.words
+    covered = float(((w.x1 - w.x0) * (w.y1 - w.y0))[w.inside(box)].sum())
+    return covered > COVERED * (box.x1 - box.x0) * (box.y1 - box.y0)
 
 
 def _clusters(layout: PageLayout, x0: Floats, y0: Floats, x1: Floats, y1: Floats) -> Ints:

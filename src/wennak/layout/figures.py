@@ -12,8 +12,6 @@ from ..model import Box
 from .drawings import MIN_SIDE, PAGE_SHARE
 from .page import PageLayout
 
-# A drawing has at least so many curves or slanted lines: tables and boxes have none.
-MIN_SHAPES = 5
 # A picture with this many words on it lies behind the text.
 WORDS_ON_PICTURE = 40
 
@@ -31,7 +29,7 @@ def find_figures(layout: PageLayout, tables: Sequence[Box], taken: Bools) -> lis
 
     `taken` marks words that are no part of a figure.
     """
-    drawn = [d.box for d in layout.drawings if d.shapes >= MIN_SHAPES or d.scale]
+    drawn = [drawing.box for drawing in layout.drawings]
     areas = [b for b in [*_pictures(layout), *drawn] if not any(_meet(b, t) for t in tables)]
     out: list[FigureArea] = []
     for box in sorted(_outermost(areas), key=lambda b: (b.y0, b.x0)):

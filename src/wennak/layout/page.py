@@ -35,12 +35,9 @@ class FieldArea:
 
 @dataclass(frozen=True, slots=True)
 class Drawing:
-    """A drawing with the labels at its sides: its box, how many curves and slanted lines it has, and whether
-    it is drawn to a scale.
-    """
+    """A drawing with the labels at its sides: its box, and whether it is a chart, drawn to a scale."""
 
     box: Box
-    shapes: int
     scale: bool
 
 
@@ -61,7 +58,7 @@ class PageLayout:
 
     `em` is the size of most of its text, `zones` are the pieces of the page in reading order, `tags` is what
     the file itself says of its words, where that can be trusted; `dots` are the middles (x, y) of small
-    filled shapes that may be bullets, `fields` the fields of a form, `drawings` what may be figures. Boxes
+    filled shapes that may be bullets, `fields` the fields of a form, `drawings` what is drawn. Boxes
     are those of the turned page; `place()` gives them back on the page as it is seen.
     """
 

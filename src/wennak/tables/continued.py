@@ -10,6 +10,7 @@ from ..layout import RunningKey
 from ..layout.joining import join_lines
 from ..model import Box, Cell, Table
 from .caption import NAMED
+from .header import MAX_HEADER
 from .numbers import is_numeric
 
 _CONTINUED = re.compile(r"\b(continued|cont['’.]?d?|fortsetzung|suite|continuación|продолжение)\b", re.I)
@@ -17,8 +18,6 @@ _CONTINUED = re.compile(r"\b(continued|cont['’.]?d?|fortsetzung|suite|continua
 SAME_COLUMNS = 0.8
 # Or all edges of their columns agree within this share of the table's width, wherever the table stands.
 SAME_EDGES = 0.02
-# A header has at most so many rows.
-MAX_HEADER = 4
 # A column holds numbers where at least this share of its texts are some.
 NUMBERS = 0.8
 # Two tables below each other are parted by less than so many rows where they are one.
@@ -62,24 +61,27 @@ class Part:
 def joined(parts: Sequence[Part]) -> list[tuple[Table, int]]:
     """Join parts that continue each other; returns each table with the index of its first part."""
     out: list[tuple[Table, int]] = []
-    # The last part of each table that may still go on, with the table's number; the latest stands last.
-    open_parts: list[tuple[Part, int]] = []
+    # The last part of each table that may still go on, with the table's number: by place, the latest last,
+    # and by what the tags call it, wherever that goes on.
+    near: list[tuple[Part, int]] = []
+    named: dict[int, tuple[Part, int]] = {}
     for index, part in enumerate(parts):
-        open_parts = [(p, k) for p, k in open_parts if part.page - p.page < 2 or p.origin >= 0]
-        for place, (previous, k) in reversed(list(enumerate(open_parts))):
-            if part.origin >= 0 and part.origin == previous.origin:
-                part = _one_table(previous, part)
-                out[k] = (part.table, out[k][1])
-            elif continues(previous, part, out[k][0]):
-                out[k] = (_joined(out[k][0], part.table), out[k][1])
-            else:
-                continue
-            del open_parts[place]
-            open_parts.append((part, k))
-            break
+        near = [(p, k) for p, k in near if part.page - p.page < 2]
+        before = (each for each in reversed(near) if continues(each[0], part, out[each[1]][0]))
+        if part.origin in named:
+            previous, number = named[part.origin]
+            part = _one_table(previous, part)
+            out[number] = (part.table, out[number][1])
+        elif found := next(before, None):
+            previous, number = found
+            named.pop(previous.origin, None)
+            out[number] = (_joined(out[number][0], part.table), out[number][1])
         else:
-            open_parts.append((part, len(out)))
+            number = len(out)
             out.append((part.table, index))
+        near = [*((p, k) for p, k in near if k != number), (part, number)]
+        if part.origin >= 0:
+            named[part.origin] = (part, number)
     return out
 
 
