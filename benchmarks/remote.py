@@ -31,6 +31,8 @@ RATES = Rates(lost_rows=0.05, invented_rows=0.02, changed_digits=0.02)
 # Findings name all lines, not the first few.
 wennak.remote.method.NAMED = 10_000
 _QUOTED = re.compile(r'"([^"]*)"')
+# The truth of a table writes a list in a cell without its marks.
+_MARKS = re.compile(r"^\s*[•▪◦‣–-]\s+", re.M)
 _SENT = re.compile(r"asked about (\d+) of the (\d+) tables")
 
 
@@ -101,7 +103,7 @@ def _count_mistakes(document: Document, seen: Document, service: Simulated, out:
     """What became of the mistakes of a service, by what the truth says of each page."""
     said: dict[int, set[str]] = defaultdict(set)
     for table in seen.tables:
-        said[table.places[0].page] |= {plain(c.text) for c in table.cells}
+        said[table.places[0].page] |= {_compared(c.text) for c in table.cells}
     told: dict[int, list[set[str]]] = defaultdict(list)
     for finding in document.findings:
         if finding.code == "lost-lines":
@@ -110,17 +112,28 @@ def _count_mistakes(document: Document, seen: Document, service: Simulated, out:
     for _, page, what, row in service.done:
         out[f"{what} by the service"] += 1
         if what == "lost":
-            words = set(row.split())
-            # A line of the page says a row where it has half of its words.
-            line = next((line for line in told[page] if 2 * len(line & words) >= len(words)), None)
-            out["lost and told"] += line is not None or not words
-            if line is not None:
-                told[page].remove(line)
+            out["lost and told"] += _is_told(set(row.split()), told[page])
     for table in document.tables:
         for cell in table.cells:
             if cell.text and cell.places:
                 out["kept"] += 1
-                out["kept, in no cell of the truth"] += plain(cell.text) not in said[cell.places[0].page]
+                out["kept, in no cell of the truth"] += _compared(cell.text) not in said[cell.places[0].page]
+
+
+def _compared(text: str) -> str:
+    return plain(_MARKS.sub("", text))
+
+
+def _is_told(words: set[str], lines: list[set[str]]) -> bool:
+    """Whether lines of the page say half of the words of a row; those lines are then used.
+
+    A row whose cells are wrapped stands on several lines, each of which has mostly its words.
+    """
+    own = [line for line in lines if 2 * len(line & words) >= min(len(line), len(words))]
+    found = 2 * len(words & set().union(*own)) >= len(words)
+    for line in own if found else ():
+        lines.remove(line)
+    return found
 
 
 if __name__ == "__main__":

@@ -20,7 +20,7 @@ from ..ink import Bools
 from ..layout import PageLayout
 from ..tables import CellDraft, TableDraft, text_columns
 from .answer import TextCell, TextTable
-from .lines import Lines, Stand
+from .lines import NEXT_LINE, Lines, Stand
 
 METHOD = "remote"
 # A text stands in its row up to this share of the way to the row below.
@@ -31,6 +31,8 @@ BEYOND = 1.6
 SLACK = 0.25
 # Between words of two columns there is at least this room, in heights of a word; a blank takes less.
 BLANK = 0.6
+# Rooms that differ by less, in points, are the same.
+SAME_ROOM = 0.5
 # A line of which cells claim less than this share of the words is in no row: a label alone, which an invented
 # row may have in common with it, makes it none.
 CLAIMED = 1 / 3
@@ -146,12 +148,13 @@ def _beside(
     w = layout.words
     heights = sorted(frame.rows.values())
     steps = [b - a for a, b in pairwise(heights)]
-    room = BEYOND * median(steps) if steps else 0.0
-    borders = [right for _, right in frame.spans.values() if np.isfinite(right)]
+    # Of a table with one row it is not known how far apart its rows are.
+    room = BEYOND * median(steps) if steps else NEXT_LINE * layout.em
+    borders = _borders(frame)
     out: list[tuple[float, list[int]]] = []
     rows, last = 0, 0.0
     for distance, inside in lines:
-        across = any(_crosses(layout, inside, border) for border in borders)
+        across = any(_crosses(layout, inside, border, least) for border, least in borders)
         if distance - last > room or across:
             break
         last = distance
@@ -166,9 +169,26 @@ def _beside(
     return out[:rows]
 
 
-def _crosses(layout: PageLayout, line: Sequence[int], border: float) -> bool:
+def _borders(frame: Frame) -> list[tuple[float, float]]:
+    """The borders of columns, and the least room that rows have between the texts on either side."""
+    rows: dict[int, list[Stand]] = defaultdict(list)
+    for cell, stand in frame.cells:
+        if cell.colspan == 1:
+            rows[cell.row].append(stand)
+    out = []
+    for border in (right for _, right in frame.spans.values() if np.isfinite(right)):
+        rooms = [np.inf]
+        for stands in rows.values():
+            left = max((s.x1 for s in stands if s.middle < border), default=-np.inf)
+            right = min((s.x0 for s in stands if s.middle > border), default=np.inf)
+            rooms.append(right - left)
+        out.append((border, float(min(rooms))))
+    return out
+
+
+def _crosses(layout: PageLayout, line: Sequence[int], border: float, room: float) -> bool:
     """Whether a line of words, from left to right, runs across the border of two columns: a word does, or
-    two do with no more than a blank between them.
+    two do with no more than a blank between them, and less than the `room` that rows have there.
     """
     w = layout.words
     for i in line:
@@ -181,7 +201,8 @@ def _crosses(layout: PageLayout, line: Sequence[int], border: float) -> bool:
     if not left or not right:
         return False
     height = float(w.y1[right[0]] - w.y0[right[0]])
-    return float(w.x0[right[0]] - w.x1[left[-1]]) < BLANK * height
+    # Where columns stand close, rows may have little more than a blank between them themselves.
+    return float(w.x0[right[0]] - w.x1[left[-1]]) < min(BLANK * height, room - SAME_ROOM)
 
 
 def _row_heights(table: TextTable, found: dict[int, list[Stand]]) -> dict[int, float]:
