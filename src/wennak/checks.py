@@ -40,7 +40,7 @@ def total_rows(table: Table) -> list[int]:
     return [row for row, text in sorted(first.items()) if is_total(text)]
 
 
-def find_checks(table: Table) -> list[Check]:
+def find_checks(table: Table, numbers: Numbers | None = None) -> list[Check]:
     """Compare the totals of a table with the sums of the rows they may stand for.
 
     A total may sum the rows since the total before it, all rows above that are no totals, or the totals
@@ -48,14 +48,15 @@ def find_checks(table: Table) -> list[Check]:
     checks. A total that no reading fits in any column is judged as those with the same label are, if that
     fits at least two of them, or, where other totals come out, by a reading that it is near; if not, it may
     sum something else, and is not judged. Columns whose header
-    speaks of a total or of a change are compared likewise with the columns left of them.
+    speaks of a total or of a change are compared likewise with the columns left of them. `numbers` are those
+    of the table, where they are known already.
     """
     totals = total_rows(table)
     labels = table.header_labels() if table.header_rows else []
     across = [c for c, label in enumerate(labels) if _TOTAL.search(label) or _CHANGE.search(label)]
     if not totals and not across:
         return []
-    numbers = numbers_of(table)
+    numbers = numbers or numbers_of(table)
     out = [check for c in across for check in _column_checks(table, numbers, c, labels)]
     label = {c.row: c.text.casefold() for c in table.cells if c.column == 0}
     fitting: Counter[tuple[str, int]] = Counter()

@@ -9,7 +9,7 @@ from contextlib import closing, contextmanager
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from .checks import find_checks
+from .checks import find_checks, numbers_of
 from .corrections import correct
 from .errors import NotPdf, UsageError, existing
 from .filling import FilledSchema, check_schema
@@ -257,7 +257,7 @@ def _corrected(table: Table, recognised: set[int]) -> list[Finding]:
 
 def _judge(table: Table) -> None:
     """Note what a whole table, over all its pages, says of itself: its sums, and which rows head others."""
-    table.checks = sorted(
-        [*find_checks(table), *find_relations(table)], key=lambda check: (check.row, check.column)
-    )
+    numbers = numbers_of(table)
+    checks = [*find_checks(table, numbers), *find_relations(table, numbers)]
+    table.checks = sorted(checks, key=lambda check: (check.row, check.column))
     set_hierarchy(table)

@@ -20,17 +20,18 @@ _NEAR = 5
 _Expected = Callable[[int], float | None]
 
 
-def find_relations(table: Table) -> list[Check]:
+def find_relations(table: Table, numbers: Numbers | None = None) -> list[Check]:
     """Compare columns of percentages, and running balances, with the columns that they may follow from.
 
     A column is of percentages where its header or its values say so. It may be the change between two columns
     left of it, one as a share of another, or the share of each row in a total. A balance is the one before it
     and what was put in less what was taken out. The relation that holds in most rows counts; where a header
-    speaks of it, rows in which it fails are failed checks, else nearly all have to hold.
+    speaks of it, rows in which it fails are failed checks, else nearly all have to hold. `numbers` are those
+    of the table, where they are known already.
     """
     if table.header_rows >= table.rows:
         return []
-    numbers = numbers_of(table)
+    numbers = numbers or numbers_of(table)
     labels = table.header_labels() if table.header_rows else [""] * table.columns
     totals = set(total_rows(table))
     body = [r for r in range(table.header_rows, table.rows) if r not in totals]
