@@ -67,7 +67,8 @@ def _characters(text: str) -> Iterator[str]:
 
 def _page(ink: PageInk, inked: Counter[str]) -> Iterator[str]:
     number = ink.number
-    items, drafts, layout = read_page(ink, find_method("combined"))
+    page = read_page(ink, find_method("combined"))
+    items, drafts, layout = page.items, page.drafts, page.layout
     words = Counter(c for text in layout.words.texts for c in text if not c.isspace())
     inked += words
     # What a form holds may come out in the place of what is drawn, and a finding says so.

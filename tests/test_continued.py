@@ -71,9 +71,6 @@ class TestContinued(unittest.TestCase):
                 with self.subTest(rows_on_first_page=k, repeated=repeated):
                     above = part([HEAD, *ROWS[:k]], 72 + 18 * k, bold=[0])
                     below = [HEAD, *ROWS[k:]] if repeated else ROWS[k:]
-                    if k < 2 or len(below) < 3:
-                        # So few rows are no table by themselves.
-                        continue
                     pdf = document(
                         [text(72, 740, PROSE), *above], part(below, 740, bold=[0] if repeated else [])
                     )
@@ -112,6 +109,38 @@ class TestContinued(unittest.TestCase):
         left = part([HEAD, *ROWS[:4]], 200, 60, 0.6, bold=[0])
         right = part([HEAD, *ROWS[4:]], 740, 320, 0.6, bold=[0])
         pdf = document([*prose(60, 740, 40), *left, *right, *prose(320, 640, 40)])
+        self.assertEqual(grids(pdf), [drawn(HEAD, *ROWS)])
+
+    def test_a_total_on_the_next_page_keeps_its_signs(self) -> None:
+        above = part([HEAD, *ROWS], 230, bold=[0])
+        total = [text(72, 740, "Total"), text(240, 740, "$"), text(262, 740, "44.8"), text(362, 740, "96")]
+        (grid,) = grids(document(above, [*total, text(72, 700, PROSE)]))
+        self.assertEqual(grid[:-1], drawn(HEAD, *ROWS))
+        self.assertEqual(grid[-1], ["Total", "", "$ 44.8", "96"])
+
+    def test_what_has_not_the_columns_stays_text(self) -> None:
+        above = part([HEAD, *ROWS], 230, bold=[0])
+        tops = {
+            "an equation": [text(72, 740, "d = v t"), text(362, 740, "[3]")],
+            "words where numbers stand": [text(72, 740, "B9"), text(262, 740, "none"), text(362, 740, "long")],
+            "other columns": [text(72, 740, "B9"), text(215, 740, "5.2"), text(330, 740, "7")],
+            "one column": [text(72, 740, "B9"), text(72, 722, "B10")],
+            "below a sentence": [text(72, 690, PROSE), *part([ROWS[0]], 672)],
+            "far apart": [text(72, 740, "Gull 9"), text(362, 300, "7")],
+        }
+        for what, top in tops.items():
+            with self.subTest(what):
+                (grid,) = grids(document(above, top))
+                self.assertEqual(grid, drawn(HEAD, *ROWS))
+
+    def test_rows_left_over_in_the_next_column_belong_to_the_table(self) -> None:
+        prose = [
+            text(x, 700 - 12 * k, "found sound berths along the whole of the quay", 9)
+            for x, lines in ((60, 40), (320, 50))
+            for k in range(lines)
+        ]
+        left = part([HEAD, *ROWS[:-1]], 190, 60, 0.6, bold=[0])
+        pdf = document([*prose, *left, *part(ROWS[-1:], 740, 320, 0.6)])
         self.assertEqual(grids(pdf), [drawn(HEAD, *ROWS)])
 
     def test_pieces_read_apart_give_the_same(self) -> None:

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections import deque
-from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Collection, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from types import MappingProxyType
 
 import numpy as np
 
-from .ink import PageInk, PdfFile
+from .ink import Bools, PageInk, PdfFile
 from .layout import (
     Line,
     PageItems,
@@ -35,6 +35,7 @@ from .tables import (
     continues,
     finished,
     follows,
+    left_over,
     text_columns,
     with_same_columns,
 )
@@ -77,14 +78,27 @@ class Placed:
         return [self, *map(self.read_as, [*([self.draft.own] if self.draft.own else []), *others])]
 
 
+@dataclass(slots=True, eq=False)
+class Page:
+    """A page with the drafts of its tables, in their order, what stands on it around them, and where these
+    stand.
+    """
+
+    ink: PageInk
+    layout: PageLayout
+    drafts: list[TableDraft]
+    items: PageItems
+    placed: list[Placed]
+
+
 @dataclass(slots=True)
 class Stretch:
     """What stands on some pages of a document, in order: sizes, findings, items, and the parts of tables with
     the page and the number on it of each.
 
-    `first` are the tables of its first page, `last` those of its last page that do not go on yet, with their
-    number among the parts; `before` is what tables before it became, numbered backwards from -1, where one of
-    this stretch shows how to read them.
+    `first` is its first page as it is by itself, `last` are the tables of its last page that do not go on
+    yet, with their number among the parts; `before` is what tables before it became, numbered backwards from
+    -1, where one of this stretch shows how to read them.
     """
 
     pages: list[PageSize] = field(default_factory=list)
@@ -92,7 +106,7 @@ class Stretch:
     items: list[PageItems] = field(default_factory=list)
     parts: list[Part] = field(default_factory=list)
     marks: list[tuple[int, int]] = field(default_factory=list)
-    first: list[Placed] = field(default_factory=list)
+    first: Page | None = None
     last: dict[int, Placed] = field(default_factory=dict)
     before: dict[int, Part] = field(default_factory=dict)
 
@@ -114,17 +128,17 @@ def read_stretch(
     out = Stretch()
     going_on = dict(before)
     for ink, layout, found in _drafted(recognised(pdf, list(numbers), recognition), reader):
-        items, drafts = _laid_out(ink, layout, found)
+        going_on = {k: p for k, p in going_on.items() if p.part.page == ink.number - 1}
+        page = _read_page(ink, layout, _captioned(layout, found))
+        out.first = out.first or page
+        page = _with_left_over(going_on.values(), page)
         width, height = round(ink.width, 2), round(ink.height, 2)
         label = pdf.page_label(ink.number)
         out.pages.append(PageSize(ink.number, width, height, label, ink.source, ink.turned))
         notes = [*ink.notes, *layout.findings]
         out.findings += [Finding(code, message, ink.number) for code, message in notes]
-        out.items.append(items)
-        going_on = {k: p for k, p in going_on.items() if p.part.page == ink.number - 1}
-        for placed in _placed(drafts, layout, items):
-            if len(out.pages) == 1:
-                out.first.append(placed)
+        out.items.append(page.items)
+        for placed in page.placed:
             for k, earlier in reversed(going_on.items()):
                 pair = _going_on(earlier, placed)
                 if pair is not None:
@@ -140,8 +154,8 @@ def read_stretch(
             out.marks.append((ink.number, placed.index))
         if enough():
             break
-    page = out.pages[-1].number if out.pages else 0
-    out.last = {k: p for k, p in going_on.items() if p.part.page == page}
+    end = out.pages[-1].number if out.pages else 0
+    out.last = {k: p for k, p in going_on.items() if p.part.page == end}
     return out
 
 
@@ -155,7 +169,7 @@ def joined_stretches(
     """
     out = Stretch()
     for stretch in stretches:
-        if any(_changed(last, first) for last in out.last.values() for first in stretch.first):
+        if stretch.first and _reaches_into(out.last.values(), stretch.first):
             stretch = read_again(stretch, {k - len(out.parts): placed for k, placed in out.last.items()})
         for k, part in stretch.before.items():
             out.parts[k] = part
@@ -168,9 +182,30 @@ def joined_stretches(
     return out
 
 
-def _changed(last: Placed, first: Placed) -> bool:
-    """Whether one table goes on with another, and either is to be read in another way than by itself."""
-    return _going_on(last, first) not in (None, (last, first))
+def _reaches_into(earlier: Collection[Placed], page: Page) -> bool:
+    """Whether a table before a page goes on there in such a way that either is to be read in another way than
+    by itself.
+    """
+    pairs = [(last, first) for last in earlier for first in page.placed]
+    changed = any(_going_on(*pair) not in (None, pair) for pair in pairs)
+    return changed or _with_left_over(earlier, page, itself=False) is not page
+
+
+def _with_left_over(earlier: Iterable[Placed], page: Page, itself: bool = True) -> Page:
+    """Return a page where rows at its top that go on with a table before it are read as a table, and
+    (`itself`) those at the top of a column that go on with one of its own.
+    """
+    for last in [*earlier, *(page.placed if itself else ())]:
+        if any(_going_on(last, placed) for placed in page.placed if placed is not last):
+            continue
+        rows = left_over(page.layout, _taken(page.layout, page.drafts), last.draft, last.part, last.layout)
+        if rows is None:
+            continue
+        again = _read_page(page.ink, page.layout, [*page.drafts, rows])
+        (first,) = (placed for placed in again.placed if placed.draft is rows)
+        if _going_on(next((p for p in again.placed if p.draft is last.draft), last), first):
+            page = again
+    return page
 
 
 def _going_on(last: Placed, first: Placed) -> tuple[Placed, Placed] | None:
@@ -214,30 +249,37 @@ def _drafted(
         yield ink, layout, wait()
 
 
-def read_page(ink: PageInk, reader: Method) -> tuple[PageItems, list[TableDraft], PageLayout]:
-    """Read one page: its lines and tables in reading order, and the drafts of the tables."""
+def read_page(ink: PageInk, reader: Method) -> Page:
+    """Read one page by itself."""
     layout = lay_out(ink)
-    items, drafts = _laid_out(ink, layout, reader(layout))
-    return items, drafts, layout
+    return _read_page(ink, layout, _captioned(layout, reader(layout)))
 
 
-def _laid_out(
-    ink: PageInk, layout: PageLayout, found: Iterable[TableDraft]
-) -> tuple[PageItems, list[TableDraft]]:
-    """What stands on a page in reading order around its tables, and these in theirs."""
+def _captioned(layout: PageLayout, found: Iterable[TableDraft]) -> list[TableDraft]:
     drafts = sorted(found, key=lambda d: (d.box.y0, d.box.x0))
     attach_captions(layout, drafts)
+    return drafts
+
+
+def _taken(layout: PageLayout, drafts: Iterable[TableDraft]) -> Bools:
+    """Which words of a page stand in tables and their captions."""
     taken = np.zeros(len(layout.words), dtype=np.bool_)
     for draft in drafts:
         taken[draft.word_indices()] = True
+    return taken
+
+
+def _read_page(ink: PageInk, layout: PageLayout, drafts: list[TableDraft]) -> Page:
+    """What stands on a page in reading order around its tables, and these in theirs."""
+    taken = _taken(layout, drafts)
     fields = [area for area in layout.fields if not taken[area.words].any()]
     for area in fields:
         taken[area.words] = True
     figures = find_figures(layout, [draft.box for draft in drafts], taken)
     tables = [(draft.box, draft.word_indices()) for draft in drafts]
-    items = flow(layout, taken, tables, figures, fields)
-    raised = raised_ends(layout.words)
-    return PageItems(ink.number, ink.width, ink.height, items, raised), drafts
+    found = flow(layout, taken, tables, figures, fields)
+    items = PageItems(ink.number, ink.width, ink.height, found, raised_ends(layout.words))
+    return Page(ink, layout, drafts, items, list(_placed(drafts, layout, items)))
 
 
 def _placed(drafts: list[TableDraft], layout: PageLayout, items: PageItems) -> Iterator[Placed]:

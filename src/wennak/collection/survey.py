@@ -137,7 +137,7 @@ def _whole(shares: Mapping[str, float], total: int = 0) -> dict[str, int]:
 def _read(pdf: PdfFile, number: int) -> tuple[float | None, float]:
     """How sure the tables of a page are read, and how long that takes (s)."""
     begun = time.perf_counter()
-    _, drafts, _ = read_page(pdf.page(number), find_method("combined"))
+    drafts = read_page(pdf.page(number), find_method("combined")).drafts
     gains = [draft.gain for draft in drafts]
     return (round(float(np.mean(gains)), 3) if gains else None), time.perf_counter() - begun
 

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections import defaultdict
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, field
 from itertools import groupby, pairwise
 from operator import itemgetter
@@ -111,25 +112,48 @@ def flow(
     The order is that of the tags where they are trusted, else zone by zone, from top to bottom in each; a
     table is read with the zone that holds most of its words.
     """
-    groups = _by_tags(layout) if layout.tags else _by_zone(layout)
-    keyed: list[tuple[tuple[float, ...], Item]] = []
+    zones = _by_zone(layout)
+    groups = _by_tags(layout, zones) if layout.tags else zones
+    # Of each item its group, its height in that, and its zone.
+    keyed: list[tuple[float, tuple[float, ...], float, Item]] = []
+
+    def put(item: TableMark | FigureMark | FieldMark, members: Ints) -> None:
+        home, zone = (_home(layout, of, item.box, members, of is not zones) for of in (groups, zones))
+        keyed.append((home, _height(item, layout.em), zone, item))
+
     for index, (box, members) in enumerate(tables):
-        mark = TableMark(index, box)
-        keyed.append(((_home(layout, groups, box, members), *_height(mark, layout.em)), mark))
+        put(TableMark(index, box), members)
     for figure in figures:
         text = " ".join(layout.words.texts[i] for i in figure.words.tolist())
-        drawn = FigureMark(text, layout.place(figure.box), figure.box)
-        keyed.append(((_home(layout, groups, figure.box, figure.words), *_height(drawn, layout.em)), drawn))
+        put(FigureMark(text, layout.place(figure.box), figure.box), figure.words)
     for area in fields:
-        entry = _field_mark(layout, area)
-        keyed.append(((_home(layout, groups, area.box, area.words), *_height(entry, layout.em)), entry))
+        put(_field_mark(layout, area), area.words)
     free = np.flatnonzero(~taken)
     lines = list(_lines(layout, free[np.argsort(groups[free], kind="stable")], groups))
     columns = _columns(lines)
     for line, group in lines:
-        keyed.append(((group, *columns.get(id(line), _height(line, layout.em))), line))
-    keyed.sort(key=itemgetter(0))
-    return [item for _, item in keyed]
+        keyed.append((group, columns.get(id(line), _height(line, layout.em)), line.column, line))
+    turns = _turns([(group, zone, item.box) for group, _, zone, item in keyed]) if layout.tags else {}
+    keyed.sort(key=lambda entry: (entry[0], turns.get((entry[0], entry[2]), 0), entry[1]))
+    return [item for *_, item in keyed]
+
+
+def _turns(items: Iterable[tuple[float, float, Box]]) -> dict[tuple[float, float], int]:
+    """Which column of its group, counted from 0, each zone of it is read with, given group, zone and box of
+    items: one that begins right of the zone before it and above its top goes on in the next column.
+    """
+    boxes: dict[tuple[float, float], list[Box]] = defaultdict(list)
+    for group, zone, box in items:
+        boxes[group, zone].append(box)
+    out: dict[tuple[float, float], int] = {}
+    last: tuple[float, int, Box] | None = None
+    for (group, zone), own in sorted(boxes.items()):
+        around, turn = Box.around(own), 0
+        if last is not None and last[0] == group:
+            turn = last[1] + (around.x0 > last[2].x1 and around.y0 < last[2].y0)
+        out[group, zone] = turn
+        last = (group, turn, around)
+    return out
 
 
 def _field_mark(layout: PageLayout, area: FieldArea) -> FieldMark:
@@ -149,7 +173,7 @@ def _by_zone(layout: PageLayout) -> Ints:
     return out
 
 
-def _by_tags(layout: PageLayout) -> Ints:
+def _by_tags(layout: PageLayout, zones: Ints) -> Ints:
     """The block of each word; words without one go with the word before them in their zone, and so does text
     right in an element that holds other blocks, since only these have an order.
     """
@@ -159,18 +183,18 @@ def _by_tags(layout: PageLayout) -> Ints:
     blocks = np.unique(block[block >= 0]).tolist()
     above = {e for b in blocks for e in tags.ancestors(b)}
     placed = (block >= 0) & ~np.isin(block, [b for b in blocks if b in above])
-    order = np.argsort(_by_zone(layout), kind="stable")
+    order = np.argsort(zones, kind="stable")
     at = np.maximum.accumulate(np.where(placed[order], np.arange(len(order)), -1))
     out = np.empty(len(order), dtype=np.int64)
     out[order] = np.where(at >= 0, block[order][at], -1)
     return out
 
 
-def _home(layout: PageLayout, groups: Ints, box: Box, members: Ints) -> float:
-    """The group that a table or figure is read with."""
+def _home(layout: PageLayout, groups: Ints, box: Box, members: Ints, first: bool) -> float:
+    """The group that a table or figure is read with: the `first` of its words, or that of most of them."""
     if len(members):
         held = groups[members]
-        return float(held.min()) if layout.tags else float(np.bincount(held).argmax())
+        return float(held.min()) if first else float(np.bincount(held).argmax())
     w = layout.words
     if not len(w):
         return 0.0

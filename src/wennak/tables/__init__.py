@@ -16,6 +16,7 @@ from .directed import read_directed
 from .draft import CellDraft, TableDraft, finished, text_columns
 from .evidence import FEATURES, Judge, evidence
 from .finish import finish
+from .leftover import left_over
 from .margins import free_words
 from .reading import Reading
 from .recut import with_same_columns
@@ -59,6 +60,6 @@ def _installed() -> dict[str, EntryPoint]:
 __all__ = [
     "FEATURES", "CellDraft", "Judge", "LookAhead", "Method", "Near", "Part", "Reading", "TableDraft",
     "attach_captions", "confidences", "continues", "evidence", "find_method", "finish", "finished", "follows",
-    "free_words", "joined", "method_names", "read_directed", "search",
+    "free_words", "joined", "left_over", "method_names", "read_directed", "search",
     "structure_confidences", "text_columns", "with_same_columns",
 ]  # fmt: skip

@@ -197,7 +197,7 @@ def continues(above: Part, below: Part, whole: Table | None = None) -> bool:
 
 def _repeated(a: Table, b: Table) -> tuple[int, int] | None:
     """The rows of a's header (first, and number) that the rows at the top of b repeat, word by word."""
-    said, new = _row_words(a), _row_words(b)
+    said, new = row_words(a), row_words(b)
     for rows in range(min(a.rows, b.rows - 1, MAX_HEADER), 0, -1):
         words = sum(map(len, new[:rows]))
         # A single word may head a group as well.
@@ -209,7 +209,7 @@ def _repeated(a: Table, b: Table) -> tuple[int, int] | None:
     return None
 
 
-def _row_words(table: Table) -> list[list[str]]:
+def row_words(table: Table) -> list[list[str]]:
     """The words of the cells that begin in each of the first rows, however they are parted into cells."""
     words: list[list[str]] = [[] for _ in range(min(table.rows, 2 * MAX_HEADER))]
     for cell in sorted(table.cells, key=lambda c: c.column):

@@ -24,11 +24,17 @@ SAME_PITCH = 0.15
 
 
 def free_words(layout: PageLayout) -> Bools:
-    """Return which words may stand in tables: all but those of running heads and feet, of contents pages, of
-    what tall brackets hold, of charts, and of fields of forms, told by a box to be checked or a label with a
-    colon.
+    """Return which words may stand in tables: those that `loose_words` gives, but for running heads and
+    feet.
     """
-    free = ~_margin_words(layout)
+    return loose_words(layout) & ~_margin_words(layout)
+
+
+def loose_words(layout: PageLayout) -> Bools:
+    """Return all words but those of contents pages, of what tall brackets hold, of charts, and of fields of
+    forms, told by a box to be checked or a label with a colon.
+    """
+    free = np.ones(len(layout.words), dtype=np.bool_)
     for drawing in layout.drawings:
         if drawing.scale:
             free[layout.words.inside(drawing.box)] = False

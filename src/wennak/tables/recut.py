@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections import Counter
 from collections.abc import Sequence
 
 import numpy as np
@@ -16,8 +15,6 @@ from .judge import judge
 from .places import place_of
 from .search import best_draft
 
-# Parts belong together when at least this share of the words of their headers is the same.
-SAME_HEAD = 0.8
 # Of the words of a part, at most this share may stand across the columns of the other.
 CROSSED = 0.02
 # A cut stands in a word when it is farther than this (em) from both its ends.
@@ -33,8 +30,6 @@ def with_same_columns(
     if not (above.column_edges and below.column_edges):
         # A method that says which words a cell has, and not where its edges are.
         return above, below
-    if not _same_head(above, below, first, second):
-        return above, below
     shift = below.box.x0 - above.box.x0
     shift = 0.0 if abs(shift) < 2 * first.em else shift
     finer, page = (below, second) if above.columns < below.columns else (above, first)
@@ -43,18 +38,6 @@ def with_same_columns(
         return _recut(first, above, cuts) or above, below
     cuts = [x + shift for x in above.column_edges[1:-1]]
     return above, _recut(second, below, cuts) or below
-
-
-def _same_head(a: TableDraft, b: TableDraft, first: PageLayout, second: PageLayout) -> bool:
-    """Whether the headers say the same, as far as both have one."""
-    count = min(a.header_rows, b.header_rows)
-    if not b.header_rows:
-        return True
-    words = [
-        Counter(layout.words.texts[i] for c in d.cells if c.row < count for i in c.words)
-        for d, layout in ((a, first), (b, second))
-    ]
-    return (words[0] & words[1]).total() >= SAME_HEAD * max(words[0].total(), words[1].total(), 1)
 
 
 def _splits_items(layout: PageLayout, draft: TableDraft) -> bool:

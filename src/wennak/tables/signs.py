@@ -22,7 +22,7 @@ def join_signs(layout: PageLayout, draft: TableDraft) -> None:
     """
     if (BEFORE | AFTER).isdisjoint([layout.words.texts[i] for c in draft.cells for i in c.words]):
         return
-    _hand_over(layout, draft)
+    hand_over(layout, draft)
     for column in range(draft.columns - 1, 0, -1):
         for signs, target in ((BEFORE, column + 1), (AFTER, column - 1)):
             if 0 < target < draft.columns and _holds_signs(layout, draft, column, signs, target):
@@ -30,9 +30,9 @@ def join_signs(layout: PageLayout, draft: TableDraft) -> None:
                 break
 
 
-def _hand_over(layout: PageLayout, draft: TableDraft) -> None:
-    """Give a sign at the end of a cell to the number right of it, in rows whose last number has none behind
-    it: there signs go before.
+def hand_over(layout: PageLayout, draft: TableDraft, least: int = 2) -> None:
+    """Give a sign at the end of a cell of at least so many words to the number right of it, in rows whose
+    last number has none behind it: there signs go before.
     """
     texts = layout.words.texts
     for cells in cells_by_row(draft).values():
@@ -41,7 +41,7 @@ def _hand_over(layout: PageLayout, draft: TableDraft) -> None:
             continue
         for a, b in pairwise(cells):
             last = texts[a.words[-1]]
-            if len(a.words) > 1 and last in CURRENCIES and b.column == a.column + a.colspan:
+            if len(a.words) >= least and last in CURRENCIES and b.column == a.column + a.colspan:
                 b.words.insert(0, a.words.pop())
                 b.signed = True
 

@@ -1,0 +1,220 @@
+"""Rows that are left over at the top of a page or column, read with the columns of the table that ends the
+one before: by themselves, a row or two show no columns.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from itertools import pairwise
+
+import numpy as np
+
+from ..ink import Bools, Ints
+from ..layout import PageLayout
+from ..model import Table
+from .continued import NUMBERS, ROOM, Part, row_words
+from .draft import CellDraft, TableDraft
+from .finish import finish
+from .margins import loose_words
+from .numbers import is_numeric
+from .recut import WITHIN
+from .rows import Row, rows_of
+from .signs import AFTER, BEFORE, hand_over
+
+# Ends of texts this near (em) to those of a column stand where these do; so far labels may be indented.
+ALIGNED, INDENT = 0.5, 3.0
+# The rows begin within so many from the top: above them may be running heads.
+FIRST = 4
+# What stands beside a column this near (em) is looked at with it, and is no other text.
+BESIDE = 1.0
+# Rows are farther apart than the lines within them where the difference is at least this (em).
+APART = 0.15
+
+
+@dataclass(frozen=True, slots=True)
+class _Columns:
+    """The columns of a table: the cuts between them, where their texts reach, whether they hold numbers; and
+    the words of the rows that head them.
+    """
+
+    cuts: list[float]
+    spans: list[tuple[float, float] | None]
+    numeric: list[bool]
+    heads: list[list[str]]
+
+    def repeated(self, layout: PageLayout, line: Row) -> bool:
+        """Whether a line repeats one of the heads."""
+        return sorted(layout.words.texts[i] for i in line.words) in self.heads
+
+
+def left_over(
+    layout: PageLayout, taken: Bools, draft: TableDraft, part: Part, before: PageLayout
+) -> TableDraft | None:
+    """Return the first rows of a page, among its words that are not taken, that stand in the columns of a
+    table on the page before, or on the same page in a column left of them; None where there are none.
+
+    `draft`, `part` and `before`, the layout of its page, are that table's. Whether it goes on with them is
+    not asked here.
+    """
+    if draft.columns < 2 or len(draft.column_edges) != draft.columns + 1:
+        return None
+    w, box, beside = layout.words, part.box, BESIDE * layout.em
+    upright = ~taken & ~w.turned
+    free = upright & loose_words(layout)
+    numeric = _numeric_columns(part.table)
+    heads = row_words(part.table)[: part.table.header_rows]
+    pitch = (box.y1 - box.y0) / part.table.rows
+    for shift in _shifts(layout, free, part):
+        inside = free & (w.x0 > box.x0 + shift - beside) & (w.x1 < box.x1 + shift + beside)
+        columns = _Columns(
+            [x + shift for x in draft.column_edges[1:-1]],
+            [None if span is None else (span[0] + shift, span[1] + shift) for span in part.columns],
+            numeric,
+            heads,
+        )
+        rows = rows_of(layout, np.flatnonzero(inside))
+        for first in range(min(FIRST, len(rows))):
+            lines = _fitting(layout, rows[first:], columns, ROOM * pitch)
+            if lines and not _cut_off(layout, lines, upright & ~inside):
+                return _read(layout, lines, draft, columns, _row_room(before, draft))
+    return None
+
+
+def _shifts(layout: PageLayout, free: Bools, part: Part) -> list[float]:
+    """How far right of the table's place its rows may go on: at the same place on the next page, or where
+    text begins at the top.
+    """
+    w = layout.words
+    elsewhere = np.flatnonzero(free)
+    out = [0.0]
+    if layout.number == part.page:
+        elsewhere = elsewhere[w.x0[elsewhere] > part.box.x1]
+        out = []
+    for row in rows_of(layout, elsewhere)[:FIRST]:
+        out += [x0 - part.box.x0 for x0, _ in row.spans]
+    return [s for k, s in enumerate(out) if all(abs(s - t) > 1.0 for t in out[:k])]
+
+
+def _numeric_columns(table: Table) -> list[bool]:
+    """Whether each column holds numbers below the header."""
+    out = []
+    for column in range(table.columns):
+        texts = [c.text for c in table.cells if c.column == column and c.row >= table.header_rows and c.text]
+        out.append(bool(texts) and sum(map(is_numeric, texts)) >= NUMBERS * len(texts))
+    return out
+
+
+def _fitting(layout: PageLayout, lines: Sequence[Row], columns: _Columns, room: float) -> list[Row]:
+    """The first lines that stand in the columns, below heads that are repeated, as far as they follow each
+    other; the first has texts in two columns at least, and one of them in half of the columns.
+    """
+    out: list[Row] = []
+    most = 0
+    for line in lines:
+        if out and line.y0 - out[-1].y1 > room:
+            break
+        if most or not columns.repeated(layout, line):
+            filled = _columns_filled(layout, line, columns)
+            if not filled or len(filled) < 2 - most:
+                break
+            most = max(most, len(filled))
+        out.append(line)
+    return out if 2 * most >= len(columns.spans) else []
+
+
+def _columns_filled(layout: PageLayout, line: Row, columns: _Columns) -> list[int]:
+    """The columns in which a line has text as the table has it there; none where any has not."""
+    w, em, cuts = layout.words, layout.em, np.array(columns.cuts)
+    if any("=" in w.texts[i] for i in line.words):
+        # An equation with its number.
+        return []
+    # Signs are handed over to their numbers.
+    words = np.array([i for i in line.words if w.texts[i] not in BEFORE | AFTER], dtype=np.int64)
+    x0, x1 = w.x0[words, None], w.x1[words, None]
+    if ((x0 < cuts - WITHIN * em) & (x1 > cuts + WITHIN * em)).any():
+        return []
+    column = np.searchsorted(cuts, (w.x0[words] + w.x1[words]) / 2)
+    filled: list[int] = np.unique(column).tolist()
+    groups = [words[column == c] for c in filled]
+    fit = all(_stands(layout, group, columns, c) for c, group in zip(filled, groups, strict=True))
+    apart = all(w.x0[b].min() - w.x1[a].max() > ALIGNED * em for a, b in pairwise(groups))
+    return filled if fit and apart else []
+
+
+def _stands(layout: PageLayout, words: Ints, columns: _Columns, column: int) -> bool:
+    """Whether words stand, and are, as the texts of a column."""
+    w, em, span = layout.words, layout.em, columns.spans[column]
+    x0, x1 = float(w.x0[words].min()), float(w.x1[words].max())
+    if span is None:
+        return True
+    if columns.numeric[column]:
+        return is_numeric(" ".join(w.texts[i] for i in words)) and x1 > span[0] and x0 < span[1]
+    near = ALIGNED * em
+    if column == 0 and -near < x0 - span[0] < INDENT * em:
+        return True
+    middle = abs(x0 + x1 - span[0] - span[1]) / 2
+    return min(abs(x0 - span[0]), abs(x1 - span[1]), middle) < near
+
+
+def _cut_off(layout: PageLayout, lines: Sequence[Row], others: Bools) -> bool:
+    """Whether lines go on, left or right, with other words."""
+    w, beside = layout.words, BESIDE * layout.em
+    return any(
+        (
+            others & (w.row == w.row[line.words[0]]) & (w.x1 > line.x0 - beside) & (w.x0 < line.x1 + beside)
+        ).any()
+        for line in lines
+    )
+
+
+def _row_room(layout: PageLayout, draft: TableDraft) -> float | None:
+    """The room between lines beyond which a row begins, as the table has it; None where it has no lines
+    within rows, or these are as far apart as rows.
+    """
+    w = layout.words
+    within, between = [], []
+    last = None
+    for row in range(draft.rows):
+        words = np.array(
+            [i for c in draft.cells if c.row == row and c.rowspan == 1 for i in c.words], dtype=np.int64
+        )
+        lines = rows_of(layout, words[np.lexsort((w.x0[words], w.row[words]))])
+        within += [b.y0 - a.y1 for a, b in pairwise(lines)]
+        if lines and last is not None:
+            between.append(lines[0].y0 - last.y1)
+        last = lines[-1] if lines else None
+    if not within or not between or np.median(between) - np.median(within) < APART * layout.em:
+        return None
+    return float(np.median(between) + np.median(within)) / 2
+
+
+def _read(
+    layout: PageLayout, lines: Sequence[Row], draft: TableDraft, columns: _Columns, room: float | None
+) -> TableDraft:
+    """The table that lines make with these columns.
+
+    Where the table they go on with does not tell by `room`, those are rows that begin in the first column or
+    have a number in a column of numbers.
+    """
+    w = layout.words
+    cells: dict[tuple[int, int], CellDraft] = {}
+    row, heads = 0, 0
+    for k, line in enumerate(lines):
+        column = np.searchsorted(columns.cuts, (w.x0[line.words] + w.x1[line.words]) / 2).tolist()
+        if k == heads and columns.repeated(layout, line):
+            row, heads = k, k + 1
+        elif k and k == heads:
+            row += 1
+        elif k and room is not None:
+            row += line.y0 - lines[k - 1].y1 > room
+        elif k:
+            row += any(c == 0 or columns.numeric[c] for c in column)
+        for c, i in zip(column, line.words, strict=True):
+            cells.setdefault((row, c), CellDraft(row, c, 1, 1, [])).words.append(i)
+    box = layout.box(np.array([i for line in lines for i in line.words]))
+    edges = [box.x0, *columns.cuts, box.x1]
+    out = TableDraft(box, row + 1, draft.columns, list(cells.values()), draft.method, column_edges=edges)
+    # That a column holds more than signs is seen in the other rows only.
+    hand_over(layout, out, least=1)
+    return finish(layout, out, [], heads)
