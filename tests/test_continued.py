@@ -122,7 +122,11 @@ class TestContinued(unittest.TestCase):
         above = part([HEAD, *ROWS], 230, bold=[0])
         tops = {
             "an equation": [text(72, 740, "d = v t"), text(362, 740, "[3]")],
-            "words where numbers stand": [text(72, 740, "B9"), text(262, 740, "none"), text(362, 740, "long")],
+            "words where numbers stand": [
+                text(72, 740, "B9"),
+                text(262, 740, "none"),
+                text(362, 740, "long"),
+            ],
             "other columns": [text(72, 740, "B9"), text(215, 740, "5.2"), text(330, 740, "7")],
             "one column": [text(72, 740, "B9"), text(72, 722, "B10")],
             "below a sentence": [text(72, 690, PROSE), *part([ROWS[0]], 672)],

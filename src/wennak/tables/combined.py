@@ -13,6 +13,7 @@ from ..layout import PageLayout
 from .choose import alternatives, choose, rival
 from .draft import TableDraft
 from .finish import finish
+from .heads import add_heads
 from .judge import judge
 from .margins import free_words
 from .search import Sources, search
@@ -53,7 +54,8 @@ def read_spaced(layout: PageLayout) -> list[TableDraft]:
 
 
 def _read(layout: PageLayout, free: Bools, sources: Sources) -> list[TableDraft]:
-    readings = search(layout, free & free_words(layout), judge, sources)
+    free = free & free_words(layout)
+    readings = search(layout, free, judge, sources)
     out = []
     for reading in choose(readings):
         draft = finish(layout, reading.draft(), reading.place.lines)
@@ -62,4 +64,9 @@ def _read(layout: PageLayout, free: Bools, sources: Sources) -> list[TableDraft]
             finish(layout, other.draft(), other.place.lines) for other in alternatives(reading, readings)
         ]
         out.append(draft)
+    for draft in out:
+        free[draft.word_indices()] = False
+    for draft in out:
+        add_heads(layout, draft, free)
+        free[draft.word_indices()] = False
     return out

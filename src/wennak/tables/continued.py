@@ -11,7 +11,7 @@ from ..layout.joining import join_lines
 from ..model import Box, Cell, Table
 from .caption import NAMED
 from .header import MAX_HEADER
-from .numbers import is_numeric
+from .numbers import YEAR, is_numeric
 
 _CONTINUED = re.compile(r"\b(continued|cont['’.]?d?|fortsetzung|suite|continuación|продолжение)\b", re.I)
 # Of the columns of two parts, at least this share stands at the same place, by overlap of their text.
@@ -22,7 +22,6 @@ SAME_EDGES = 0.02
 NUMBERS = 0.8
 # Two tables below each other are parted by less than so many rows where they are one.
 ROOM = 1.5
-_YEAR = re.compile(r"(19|20)\d\d")
 
 
 @dataclass(frozen=True, slots=True)
@@ -229,10 +228,10 @@ def _goes_on(a: Table, b: Table) -> bool:
     for column in range(a.columns):
         body = [c.text for c in a.cells if c.column == column and c.row >= a.header_rows and c.text]
         numeric = sum(map(is_numeric, body)) >= NUMBERS * max(len(body), 1)
-        years = any(_YEAR.fullmatch(text) for text in body)
+        years = any(YEAR.fullmatch(text) for text in body)
         for text in (c.text for c in heads if c.column == column):
             if numeric:
-                fits += 1 if is_numeric(text) and (years or not _YEAR.fullmatch(text)) else -1
+                fits += 1 if is_numeric(text) and (years or not YEAR.fullmatch(text)) else -1
             else:
                 fits += text in body
     return fits > 0

@@ -8,7 +8,7 @@ import numpy as np
 
 from ..layout import PageLayout
 from .draft import TableDraft, plain_text
-from .numbers import is_numeric
+from .numbers import YEAR, is_numeric
 
 MAX_HEADER = 4
 # A font of a header is used for no more than this share of the words below it.
@@ -114,17 +114,24 @@ def _rows_in_another_font(layout: PageLayout, draft: TableDraft) -> int:
 
 
 def _numeric_body(layout: PageLayout, draft: TableDraft) -> bool:
-    """Whether some column holds numbers below a first row that holds none."""
-    numeric = np.zeros(draft.columns)
-    total = np.zeros(draft.columns)
-    head = np.zeros(draft.columns, dtype=bool)
+    """Whether some column holds numbers below a first row that holds none; a year over other numbers is
+    none.
+    """
+    numeric, years, total = np.zeros(draft.columns), np.zeros(draft.columns), np.zeros(draft.columns)
+    head = np.zeros(draft.columns, dtype=np.bool_)
+    dated = np.zeros(draft.columns, dtype=np.bool_)
     for c in draft.cells:
         if not c.words:
             continue
-        is_number = is_numeric(plain_text(layout, c.words))
+        text = plain_text(layout, c.words)
+        is_number, is_year = is_numeric(text), YEAR.fullmatch(text) is not None
         if c.row == 0:
-            head[c.column : c.column + c.colspan] |= is_number
+            own = slice(c.column, c.column + c.colspan)
+            head[own] |= is_number and not is_year
+            dated[own] |= is_year
         elif c.colspan == 1:
             numeric[c.column] += is_number
+            years[c.column] += is_year
             total[c.column] += 1
+    head |= dated & (years > 0)
     return bool(((numeric >= 0.7 * np.maximum(total, 1)) & (total >= 2)).any() and not head.any())

@@ -62,6 +62,7 @@ def left_over(
     w, box, beside = layout.words, part.box, BESIDE * layout.em
     upright = ~taken & ~w.turned
     free = upright & loose_words(layout)
+    room = _row_room(before, draft)
     numeric = _numeric_columns(part.table)
     heads = row_words(part.table)[: part.table.header_rows]
     pitch = (box.y1 - box.y0) / part.table.rows
@@ -75,9 +76,11 @@ def left_over(
         )
         rows = rows_of(layout, np.flatnonzero(inside))
         for first in range(min(FIRST, len(rows))):
-            lines = _fitting(layout, rows[first:], columns, ROOM * pitch)
+            lines, filled = _fitting(layout, rows[first:], columns, ROOM * pitch)
+            if lines and not _above_table(layout, taken, lines[-1], ROOM * pitch):
+                lines = lines[: _last(lines, filled, room or 0.0)]
             if lines and not _cut_off(layout, lines, upright & ~inside):
-                return _read(layout, lines, draft, columns, _row_room(before, draft))
+                return _read(layout, lines, draft, columns, room)
     return None
 
 
@@ -105,22 +108,43 @@ def _numeric_columns(table: Table) -> list[bool]:
     return out
 
 
-def _fitting(layout: PageLayout, lines: Sequence[Row], columns: _Columns, room: float) -> list[Row]:
+def _fitting(
+    layout: PageLayout, lines: Sequence[Row], columns: _Columns, room: float
+) -> tuple[list[Row], list[int]]:
     """The first lines that stand in the columns, below heads that are repeated, as far as they follow each
-    other; the first has texts in two columns at least, and one of them in half of the columns.
+    other, and in how many columns each has text (0 for the heads). The first has text in two at least, and
+    one of them in half of the columns.
     """
     out: list[Row] = []
-    most = 0
+    counts: list[int] = []
     for line in lines:
+        count = 0
+        if any(counts) or not columns.repeated(layout, line):
+            count = len(_columns_filled(layout, line, columns))
+            if not count or (count < 2 and not any(counts)):
+                break
         if out and line.y0 - out[-1].y1 > room:
             break
-        if most or not columns.repeated(layout, line):
-            filled = _columns_filled(layout, line, columns)
-            if not filled or len(filled) < 2 - most:
-                break
-            most = max(most, len(filled))
         out.append(line)
-    return out if 2 * most >= len(columns.spans) else []
+        counts.append(count)
+    return (out, counts) if 2 * max(counts, default=0) >= len(columns.spans) else ([], [])
+
+
+def _above_table(layout: PageLayout, taken: Bools, line: Row, room: float) -> bool:
+    """Whether a table stands right below a line."""
+    w = layout.words
+    below = (w.y0 > line.baseline) & (w.y0 < line.y1 + room) & (w.x1 > line.x0) & (w.x0 < line.x1)
+    return bool(below.any() and taken[below].all())
+
+
+def _last(lines: Sequence[Row], filled: Sequence[int], within: float) -> int:
+    """How many lines there are up to the last one with text in several columns, and with the lines below that
+    which are of its row: `within` so little.
+    """
+    last = max(k for k, count in enumerate(filled) if count > 1)
+    while last + 1 < len(lines) and lines[last + 1].y0 - lines[last].y1 <= within:
+        last += 1
+    return last + 1
 
 
 def _columns_filled(layout: PageLayout, line: Row, columns: _Columns) -> list[int]:

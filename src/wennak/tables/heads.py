@@ -1,0 +1,102 @@
+"""Header rows right above a table that its reading leaves out: a label over all columns but the first, or the
+labels of the columns themselves.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+
+from ..ink import Bools
+from ..layout import PageLayout
+from ..model import Box
+from .areas import words_inside
+from .caption import NAMED
+from .draft import CellDraft, TableDraft, plain_text, text_columns
+from .header import MAX_HEADER
+from .numbers import YEAR, is_numeric
+from .rows import Row, rows_of
+
+# A header stands this near above its table, and a label this near to the middle of its columns (em).
+NEAR, CENTRED = 1.8, 0.75
+# The middle of the columns is farther than this (em) from that of the table: there its name would stand.
+ELSEWHERE = 1.5
+# Headers have at most so many words, and are at most so much larger than the text.
+WORDS, LARGER = 8, 1.1
+
+
+def add_heads(layout: PageLayout, draft: TableDraft, free: Bools) -> None:
+    """Put the header rows that stand above a table among the `free` words of its page into it."""
+    while draft.header_rows < MAX_HEADER and (row := _above(layout, draft, free)) is not None:
+        cells = _label(layout, draft, row) or _labels(layout, draft, row)
+        if not cells:
+            return
+        heads = max(draft.header_rows, 1) if _is_head(layout, draft) else 0
+        for cell in draft.cells:
+            cell.row += 1
+        draft.cells = [*cells, *draft.cells]
+        draft.rows, draft.header_rows = draft.rows + 1, heads + 1
+        draft.box = Box.around([draft.box, layout.box(np.array(row.words))])
+
+
+def _above(layout: PageLayout, draft: TableDraft, free: Bools) -> Row | None:
+    """The nearest row above a table in its width, if it is near and goes on neither left nor right."""
+    w, em, box = layout.words, layout.em, draft.box
+    around = words_inside(layout, Box(box.x0 - em, box.y0 - 3 * NEAR * em, box.x1 + em, box.y0 + 0.3 * em))
+    around = around[free[around] & ~w.turned[around]]
+    rows = rows_of(layout, around)
+    if not rows:
+        return None
+    row = rows[-1]
+    level = np.flatnonzero(w.row == w.row[row.words[0]])
+    if len(level) > len(row.words) or box.y0 - row.y1 > NEAR * em:
+        return None
+    text = plain_text(layout, row.words)
+    long, large = len(row.words) > WORDS * len(row.spans), float(w.size[row.words].max()) > LARGER * em
+    return None if NAMED.match(text) or text[-1] in ".:;" or long or large else row
+
+
+def _label(layout: PageLayout, draft: TableDraft, row: Row) -> list[CellDraft]:
+    """The label over all columns but the first that a row is; nothing where it is none."""
+    columns = text_columns(layout, draft)
+    if len(row.spans) != 1 or draft.columns < 3 or not _is_head(layout, draft) or None in columns[1:]:
+        return []
+    # Where a column of numbers set to the right begins is not seen: right of the text beside it.
+    first = columns[0][1] if columns[0] else draft.box.x0
+    x0 = min(span[0] for span in columns[1:] if span)
+    x1 = max(span[1] for span in columns[1:] if span)
+    em, middle = layout.em, (row.x0 + row.x1) / 2
+    centred = (first + x1) / 2 - CENTRED * em < middle < (x0 + x1) / 2 + CENTRED * em
+    apart = middle - (draft.box.x0 + draft.box.x1) / 2 > ELSEWHERE * em
+    inside = row.x0 > first and row.x1 < x1 + CENTRED * em
+    return [CellDraft(0, 1, 1, draft.columns - 1, list(row.words))] if centred and apart and inside else []
+
+
+def _labels(layout: PageLayout, draft: TableDraft, row: Row) -> list[CellDraft]:
+    """The labels of the columns that a row holds, where the table has none; nothing where it does not."""
+    columns = text_columns(layout, draft)
+    if (draft.header_rows and _is_head(layout, draft)) or len(row.spans) < 2:
+        return []
+    w = layout.words
+    cells: dict[int, CellDraft] = {}
+    for x0, x1 in row.spans:
+        over = [c for c, span in enumerate(columns) if span and span[0] < x1 and span[1] > x0]
+        words = [i for i in row.words if x0 <= (w.x0[i] + w.x1[i]) / 2 <= x1]
+        if len(over) != 1 or over[0] in cells or _counts(layout, words):
+            return []
+        cells[over[0]] = CellDraft(0, over[0], 1, 1, words)
+    return list(cells.values()) if len(cells) >= draft.columns - 1 else []
+
+
+def _is_head(layout: PageLayout, draft: TableDraft) -> bool:
+    """Whether the first row has labels over all columns but the first."""
+    first = [c for c in draft.cells if c.row == 0 and c.words and c.column]
+    covered = sum(c.colspan for c in first)
+    return covered == draft.columns - 1 and not any(_counts(layout, c.words) for c in first)
+
+
+def _counts(layout: PageLayout, words: Sequence[int]) -> bool:
+    """Whether words are a number, and no year."""
+    text = plain_text(layout, words)
+    return is_numeric(text) and not YEAR.fullmatch(text)
