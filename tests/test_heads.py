@@ -57,6 +57,27 @@ class TestHeads(unittest.TestCase):
         over = [c.text for c in found.cells if c.row == 0 and c.column]
         self.assertEqual((over, found.header_rows), (["2021", "2022", "2023"], 1))
 
+    def test_a_header_wider_than_its_column_stays_over_it(self) -> None:
+        lines = [text(72, 600 - 16 * r, f"{name} of the northern stations") for r, name in enumerate(NAMES)]
+        lines += [right(260, 600 - 16 * r, str(3 + 5 * r)) for r in range(len(NAMES))]
+        head = text(260 - 68, 620, "Landings, kg", 12, "F2")
+        found = table([text(72, 700, PROSE)], [head], lines)
+        cell = next(c for c in found.cells if c.text == "Landings, kg")
+        self.assertEqual((cell.row, cell.column, cell.colspan), (0, 1, 1))
+
+    def test_a_number_on_the_line_of_its_row_is_of_no_other_row(self) -> None:
+        # The first and the third row have nothing in the last column; the second one stands midway.
+        for ruled in (True, False):
+            lines = [text(230, 616, "Catch", 10, "F2"), text(315, 616, "Trips", 10, "F2")]
+            for k, name in enumerate(NAMES):
+                at = 600 - 16 * k
+                lines += [text(72, at, name), right(260, at, f"{7 + k}.5")]
+                lines += [right(340, at, str(90 - k))] if k not in (0, 2) else []
+                lines += [f"0.4 w 72 {at - 4} m 340 {at - 4} l S"] if ruled else []
+            with self.subTest(ruled=ruled):
+                trips = {c.text: (c.row, c.rowspan) for c in table(lines).cells if c.column == 2 and c.row}
+                self.assertEqual(trips, {str(90 - k): (k + 1, 1) for k in (1, 3, 4, 5)})
+
     def test_what_stands_above_otherwise_is_no_row(self) -> None:
         above = {
             "a sentence": text(72, 632, PROSE),

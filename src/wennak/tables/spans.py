@@ -14,6 +14,7 @@ import numpy as np
 from ..ink import Floats
 from ..layout import PageLayout
 from .draft import CellDraft, TableDraft, cells_by_row, plain_text, text_columns
+from .numbers import is_numeric
 from .walls import Walls, find_walls
 
 # A header cell is over a group of columns when its middle is this near (em) to theirs ...
@@ -50,6 +51,7 @@ def spread_cells(layout: PageLayout, draft: TableDraft) -> None:
     """Let cells span the empty places around them that the page shows to be theirs."""
     if draft.drawn or not draft.cells:
         return
+    _off_the_stub(layout, draft)
     spread_headers(layout, draft)
     walls = find_walls(layout, draft)
     if walls is None:
@@ -63,6 +65,24 @@ def spread_cells(layout: PageLayout, draft: TableDraft) -> None:
     if len(layout.rules.upright):
         _where_upright_lines_break(draft, walls)
     _centred_labels(layout, draft, walls)
+
+
+def _off_the_stub(layout: PageLayout, draft: TableDraft) -> None:
+    """A header that is wider than its column, and so runs out of it over the first one, is still its own: it
+    ends where that does, or is set over its middle.
+    """
+    columns = text_columns(layout, draft, draft.header_rows)[:2]
+    first, second = columns if len(columns) == 2 else (None, None)
+    if first is None or second is None:
+        return
+    w, em = layout.words, layout.em
+    for cell in draft.cells:
+        if cell.words and cell.row < draft.header_rows and (cell.column, cell.colspan) == (0, 2):
+            x0, x1 = float(w.x0[cell.words].min()), float(w.x1[cell.words].max())
+            own = min(abs(x1 - second[1]), abs(x0 + x1 - second[0] - second[1]) / 2) < CENTRED * em
+            both = abs(x0 + x1 - first[0] - second[1]) / 2 < CENTRED * em
+            if own and not both and x0 > first[0] + OFF_LEFT * em:
+                cell.column, cell.colspan = 1, 1
 
 
 def _by_place(draft: TableDraft) -> dict[tuple[int, int], CellDraft]:
@@ -198,9 +218,11 @@ def _at_mid_height(layout: PageLayout, draft: TableDraft, column: int) -> None:
             return
         found.append((label, begin, ends[at] - begin + 1))
         begin = ends[at] + 1
-    if begin != draft.rows or not (
-        any(label.floating for label in labels) or _ruled_apart(layout, found, top, bottom)
-    ):
+    # A number that stands on the line of a row is that row's, and of no other.
+    several = [label for label, _, height in found if height > 1 and not label.floating]
+    own_line = any(_counts(layout, label.cells[0]) for label in several)
+    told = any(label.floating for label in labels) and not own_line
+    if begin != draft.rows or not (told or _ruled_apart(layout, found, top, bottom)):
         return
     for label, row, height in found:
         cell = label.cells[0]
@@ -210,14 +232,27 @@ def _at_mid_height(layout: PageLayout, draft: TableDraft, column: int) -> None:
             draft.cells.remove(more)
 
 
+def _counts(layout: PageLayout, cell: CellDraft) -> bool:
+    """Whether a cell holds a number."""
+    text = plain_text(layout, cell.words)
+    return is_numeric(text) and any(c.isdigit() for c in text)
+
+
 def _ruled_apart(
     layout: PageLayout, groups: Sequence[tuple[_Label, int, int]], top: Floats, bottom: Floats
 ) -> bool:
-    """Whether a level rule runs between all groups of rows: labels on a line of their own do not tell whether
-    they stand at mid height.
+    """Whether level rules run between all groups of rows, and beside no label within one: labels on a line of
+    their own do not tell whether they stand at mid height.
     """
-    at, reach = layout.rules.level.at, OFF_LINE * layout.em
-    return all(((at > bottom[row - 1] - reach) & (at < top[row] + reach)).any() for _, row, _ in groups[1:])
+    w, level, reach = layout.words, layout.rules.level, OFF_LINE * layout.em
+    for label, first, height in groups:
+        x0, x1 = (float(f(side[label.cells[0].words])) for f, side in ((np.min, w.x0), (np.max, w.x1)))
+        over = level.at[(level.low < x1) & (level.high > x0)]
+        for row in range(max(first, groups[0][1] + 1), first + height):
+            ruled = bool(((over > bottom[row - 1] - reach) & (over < top[row] + reach)).any())
+            if ruled != (row == first):
+                return False
+    return True
 
 
 def spread_headers(layout: PageLayout, draft: TableDraft) -> None:
