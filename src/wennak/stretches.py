@@ -196,6 +196,9 @@ def _with_left_over(earlier: Iterable[Placed], page: Page, itself: bool = True) 
     (`itself`) those at the top of a column that go on with one of its own.
     """
     for last in [*earlier, *(page.placed if itself else ())]:
+        if last.part.page < page.ink.number and any(near.key is None for near in last.part.below):
+            # Below it stands what is no running foot.
+            continue
         if any(_going_on(last, placed) for placed in page.placed if placed is not last):
             continue
         rows = left_over(page.layout, _taken(page.layout, page.drafts), last.draft, last.part, last.layout)

@@ -62,7 +62,6 @@ def left_over(
     w, box, beside = layout.words, part.box, BESIDE * layout.em
     upright = ~taken & ~w.turned
     free = upright & loose_words(layout)
-    room = _row_room(before, draft)
     numeric = _numeric_columns(part.table)
     heads = row_words(part.table)[: part.table.header_rows]
     pitch = (box.y1 - box.y0) / part.table.rows
@@ -77,10 +76,12 @@ def left_over(
         rows = rows_of(layout, np.flatnonzero(inside))
         for first in range(min(FIRST, len(rows))):
             lines, filled = _fitting(layout, rows[first:], columns, ROOM * pitch)
-            if lines and not _above_table(layout, taken, lines[-1], ROOM * pitch):
+            if not lines or _cut_off(layout, lines, upright & ~inside):
+                continue
+            room = _row_room(before, draft)
+            if not _above_table(layout, taken, lines[-1], ROOM * pitch):
                 lines = lines[: _last(lines, filled, room or 0.0)]
-            if lines and not _cut_off(layout, lines, upright & ~inside):
-                return _read(layout, lines, draft, columns, room)
+            return _read(layout, lines, draft, columns, room)
     return None
 
 
