@@ -22,6 +22,8 @@ from .recut import WITHIN
 from .rows import Row, rows_of
 from .signs import AFTER, BEFORE, hand_over
 
+# What tags or a service say to be a table goes on where they say so.
+SAID = ("tagged", "remote")
 # Ends of texts this near (em) to those of a column stand where these do; so far labels may be indented.
 ALIGNED, INDENT = 0.5, 3.0
 # The rows begin within so many from the top: above them may be running heads.
@@ -57,7 +59,7 @@ def left_over(
     `draft`, `part` and `before`, the layout of its page, are that table's. Whether it goes on with them is
     not asked here.
     """
-    if draft.columns < 2 or len(draft.column_edges) != draft.columns + 1:
+    if draft.method in SAID or draft.columns < 2 or len(draft.column_edges) != draft.columns + 1:
         return None
     w, box, beside = layout.words, part.box, BESIDE * layout.em
     upright = ~taken & ~w.turned
