@@ -20,6 +20,8 @@ from .rows import Row, rows_of
 
 # A header stands this near above its table, and a label this near to the middle of its columns (em).
 NEAR, CENTRED = 1.8, 0.75
+# A column of texts may be so much wider (em) than those that it has.
+WIDER = 3.0
 # The middle of the columns is farther than this (em) from that of the table: there its name would stand.
 ELSEWHERE = 1.5
 # Headers have at most so many words, and are at most so much larger than the text.
@@ -67,7 +69,9 @@ def _label(layout: PageLayout, draft: TableDraft, row: Row) -> list[CellDraft]:
     x0 = min(span[0] for span in columns[1:] if span)
     x1 = max(span[1] for span in columns[1:] if span)
     em, middle = layout.em, (row.x0 + row.x1) / 2
-    centred = (first + x1) / 2 - CENTRED * em < middle < (x0 + x1) / 2 + CENTRED * em
+    last = [c.words for c in draft.cells if c.column == draft.columns - 1 and c.row >= draft.header_rows]
+    room = 0.0 if all(_counts(layout, words) for words in last if words) else WIDER * em
+    centred = (first + x1) / 2 - CENTRED * em < middle < (x0 + x1 + room) / 2 + CENTRED * em
     apart = middle - (draft.box.x0 + draft.box.x1) / 2 > ELSEWHERE * em
     inside = row.x0 > first and row.x1 < x1 + CENTRED * em
     return [CellDraft(0, 1, 1, draft.columns - 1, list(row.words))] if centred and apart and inside else []
