@@ -226,8 +226,8 @@ def _goes_on(a: Table, b: Table) -> bool:
         return True
     fits = 0
     for column in range(a.columns):
-        body = [c.text for c in a.cells if c.column == column and c.row >= a.header_rows and c.text]
-        numeric = sum(map(is_numeric, body)) >= NUMBERS * max(len(body), 1)
+        body = body_texts(a, column)
+        numeric = are_numbers(body)
         years = any(YEAR.fullmatch(text) for text in body)
         for text in (c.text for c in heads if c.column == column):
             if numeric:
@@ -235,6 +235,16 @@ def _goes_on(a: Table, b: Table) -> bool:
             else:
                 fits += text in body
     return fits > 0
+
+
+def body_texts(table: Table, column: int) -> list[str]:
+    """The texts of a column below the header."""
+    return [c.text for c in table.cells if c.column == column and c.row >= table.header_rows and c.text]
+
+
+def are_numbers(texts: Sequence[str]) -> bool:
+    """Whether the texts of a column are numbers, by and large."""
+    return sum(map(is_numeric, texts)) >= NUMBERS * max(len(texts), 1)
 
 
 def _same_columns(

@@ -12,8 +12,7 @@ import numpy as np
 
 from ..ink import Bools, Ints
 from ..layout import PageLayout
-from ..model import Table
-from .continued import NUMBERS, ROOM, Part, row_words
+from .continued import ROOM, Part, are_numbers, body_texts, row_words
 from .draft import CellDraft, TableDraft
 from .finish import finish
 from .margins import loose_words
@@ -64,7 +63,7 @@ def left_over(
     w, box, beside = layout.words, part.box, BESIDE * layout.em
     upright = ~taken & ~w.turned
     free = upright & loose_words(layout)
-    numeric = _numeric_columns(part.table)
+    numeric = [are_numbers(body_texts(part.table, column)) for column in range(draft.columns)]
     heads = row_words(part.table)[: part.table.header_rows]
     pitch = (box.y1 - box.y0) / part.table.rows
     for shift in _shifts(layout, free, part):
@@ -102,15 +101,6 @@ def _shifts(layout: PageLayout, free: Bools, part: Part) -> list[float]:
     return [s for k, s in enumerate(out) if all(abs(s - t) > 1.0 for t in out[:k])]
 
 
-def _numeric_columns(table: Table) -> list[bool]:
-    """Whether each column holds numbers below the header."""
-    out = []
-    for column in range(table.columns):
-        texts = [c.text for c in table.cells if c.column == column and c.row >= table.header_rows and c.text]
-        out.append(bool(texts) and sum(map(is_numeric, texts)) >= NUMBERS * len(texts))
-    return out
-
-
 def _fitting(
     layout: PageLayout, lines: Sequence[Row], columns: _Columns, room: float
 ) -> tuple[list[Row], list[int]]:
@@ -123,7 +113,7 @@ def _fitting(
     for line in lines:
         count = 0
         if any(counts) or not columns.repeated(layout, line):
-            count = len(_columns_filled(layout, line, columns))
+            count = _columns_filled(layout, line, columns)
             if not count or (count < 2 and not any(counts)):
                 break
         if out and line.y0 - out[-1].y1 > room:
@@ -150,23 +140,23 @@ def _last(lines: Sequence[Row], filled: Sequence[int], within: float) -> int:
     return last + 1
 
 
-def _columns_filled(layout: PageLayout, line: Row, columns: _Columns) -> list[int]:
-    """The columns in which a line has text as the table has it there; none where any has not."""
+def _columns_filled(layout: PageLayout, line: Row, columns: _Columns) -> int:
+    """In how many columns a line has text as the table has it there; 0 where it has other text in any."""
     w, em, cuts = layout.words, layout.em, np.array(columns.cuts)
     if any("=" in w.texts[i] for i in line.words):
         # An equation with its number.
-        return []
+        return 0
     # Signs are handed over to their numbers.
     words = np.array([i for i in line.words if w.texts[i] not in BEFORE | AFTER], dtype=np.int64)
     x0, x1 = w.x0[words, None], w.x1[words, None]
     if ((x0 < cuts - WITHIN * em) & (x1 > cuts + WITHIN * em)).any():
-        return []
+        return 0
     column = np.searchsorted(cuts, (w.x0[words] + w.x1[words]) / 2)
     filled: list[int] = np.unique(column).tolist()
     groups = [words[column == c] for c in filled]
     fit = all(_stands(layout, group, columns, c) for c, group in zip(filled, groups, strict=True))
     apart = all(w.x0[b].min() - w.x1[a].max() > ALIGNED * em for a, b in pairwise(groups))
-    return filled if fit and apart else []
+    return len(filled) if fit and apart else 0
 
 
 def _stands(layout: PageLayout, words: Ints, columns: _Columns, column: int) -> bool:
