@@ -24,6 +24,7 @@ from .errors import (
     UsageError,
     WennakError,
 )
+from .later import loaded
 from .model import (
     Block,
     Box,
@@ -52,10 +53,8 @@ from .model import (
 
 if TYPE_CHECKING:
     from .bench import benchmark
-    from .collection import convert
+    from .collection import convert, stream, survey
     from .collection.data import apply_recipes
-    from .collection.stream import stream
-    from .collection.survey import survey
     from .emit import load
     from .filling import fields
     from .finding import find
@@ -76,11 +75,7 @@ _LATER = {
 
 
 def __getattr__(name: str) -> Any:
-    if name in _LATER:
-        from importlib import import_module
-
-        return getattr(import_module(f".{_LATER[name]}", __name__), name)
-    raise AttributeError(f"module {__name__!r} has no attribute {name!r}")
+    return loaded(__name__, _LATER, name)
 
 
 __all__ = [

@@ -11,19 +11,7 @@ from pathlib import Path
 
 import click
 
-from ..collection import (
-    FILES,
-    Plan,
-    Processes,
-    Run,
-    Settings,
-    Summary,
-    WorkerLimits,
-    Workers,
-    begin,
-    default_workers,
-    why_failed,
-)
+from ..collection import FILES, Plan, Settings, WorkerLimits, why_failed
 from ..emit import LIMIT, EmitOptions, as_bytes, emit
 from ..errors import UsageError
 from ..filling import fields, filled_json, load_schema
@@ -33,19 +21,14 @@ from ..scan import Recognition
 from .asking import TOLD as ANSWERED
 from .asking import check_asking, service_options
 from .fail import fail, failing
-from .progress import Count, log
 from .recognising import recognition_options
-from .runs import Named, follow
 from .sources import named_sources
-from .words import count_of, duration
 
 # Findings that are said where nothing but the text is printed.
 TOLD = (
     "picture-only", "damaged-picture", "wrong-text-layer", "recognised-part", "nameless-font",
     "told-by-shape", "corrected", "form-value", "unknown-language", *ANSWERED,
 )  # fmt: skip
-# At most so many files that need a person, and kinds of findings, are named at the end.
-NAMED = 10
 
 
 @click.command()
@@ -176,37 +159,12 @@ def convert(
         if out is None:
             _to_standard_output(named, settings, limits)
             return
+        # One document to standard output needs none of what follows many.
+        from .converting import convert_all
+
         plan = Plan(limits, WorkerLimits(time_limit, memory_limit), retry == "failed", prune)
-        chosen = _workers(workers, cluster, plan.worker_limits)
-        try:
-            run = begin(named, out, settings, chosen, plan, journal, fresh)
-            sys.exit(_told(run, out, (sources, from_list), log_json))
-        finally:
-            chosen.close()
-
-
-def _workers(count: int | None, cluster: str | None, limits: WorkerLimits) -> Workers:
-    if cluster is None:
-        return Processes(count or default_workers(), limits)
-    from ..collection.cluster import connected
-
-    return connected(cluster, limits)
-
-
-def _told(run: Run, out: str, named: Named, log_json: bool) -> int:
-    """Follow a run to its end, tell about it, and return the exit code."""
-    count = follow(run, named, log_json)
-    summary, failures = run.ended
-    if log_json:
-        log(
-            event="end", documents=summary.documents, converted=summary.done, same=summary.same,
-            failed=summary.failed, pages=summary.pages, tables=summary.tables,
-            seconds=round(count.seconds, 3), out=out,
-        )  # fmt: skip
-    else:
-        for line in _summary(summary, count, failures, out):
-            click.echo(line, err=True)
-    return 1 if summary.failed else 0
+        many = (sources, from_list)
+        sys.exit(convert_all(many, out, settings, plan, workers, cluster, journal, fresh, log_json))
 
 
 def _to_standard_output(named: Iterator[str], settings: Settings, limits: Limits) -> None:
@@ -232,25 +190,3 @@ def _to_standard_output(named: Iterator[str], settings: Settings, limits: Limits
         click.echo(filled_json(fields(document, json.loads(settings.fields))))
     else:
         click.echo(as_bytes(emit(document, settings.formats[0], settings.options)), nl=False)
-
-
-def _summary(summary: Summary, count: Count, failures: list[tuple[str, str]], out: str) -> Iterator[str]:
-    text = f"{count_of(summary.done, 'document')} converted to {out}: "
-    text += f"{count_of(summary.pages, 'page')}, {count_of(summary.tables, 'table')}"
-    text += f", in {duration(count.seconds)}"
-    if count.unchanged - summary.same > 0:
-        text += f"; {count.unchanged - summary.same} of them unchanged since an earlier run"
-    if summary.same:
-        text += f"; {summary.same:,} more with the content of another"
-    if summary.failed:
-        text += f"; {count_of(summary.failed, 'document')} failed"
-    yield text + "."
-    if summary.findings:
-        yield "Findings to look at (they are in the JSON and in the journal):"
-        for code, n, documents in summary.findings[:NAMED]:
-            yield f"  {n:>7,}  {code}, in {count_of(documents, 'document')}"
-    if failures:
-        yield "Files that need a person:"
-        yield from (f"  {name}" for name, _ in failures[:NAMED])
-        if len(failures) > NAMED:
-            yield f"  and {summary.failed - NAMED} more, in the journal"

@@ -9,7 +9,7 @@ from concurrent.futures import Future
 from typing import Any
 
 from ..errors import UsageError
-from .workers import WorkerLimits
+from .limits import WorkerLimits
 
 COMMAND = "pip install 'wennak[cluster]'"
 _LOCAL = re.compile(r"^local:(\d+)$")

@@ -11,7 +11,7 @@ from ..intake import Named
 from ..pipeline import read
 from ..recipes import Drift, Recipe, drift_of
 from ..scan import AS_NEEDED, Recognition
-from .stream import in_order
+from .streaming import in_order
 
 
 def stream_drift(

@@ -12,7 +12,7 @@ from ..intake import Named
 from ..phrases import has_words
 from ..pipeline import DEFAULT_METHOD, read
 from ..scan import AS_NEEDED, Recognition
-from .stream import in_order
+from .streaming import in_order
 
 
 def stream_hits(

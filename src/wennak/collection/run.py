@@ -13,13 +13,14 @@ from pathlib import Path, PurePosixPath
 from typing import Any
 
 from ..errors import NoRoom, SourceError
-from ..intake import LIMITS, FileSource, Limits, Source, content_hash
+from ..intake import FileSource, Limits, Source, content_hash
 from .journal import Entry, Journal, Summary
+from .limits import Plan
 from .settings import Settings
 from .store import PARTS, WORK, Store
 from .tasks import NO_ROOM, SLICE, Begun, Outcome, Task, convert_document, failed, join_pieces, read_on
 from .together import FIELDS, FIELDS_FILE, FILES, PART_OF, RECORDS, REVIEW, part_name, write_together
-from .workers import WORKER_LIMITS, ThisProcess, WorkerLimits, Workers, why_lost
+from .workers import ThisProcess, Workers, why_lost
 
 # So many sources are looked at ahead of the work, beside two for each worker.
 AHEAD = 4
@@ -36,18 +37,6 @@ class Reading:
 
 
 Event = Outcome | Reading
-
-
-@dataclass(frozen=True, slots=True)
-class Plan:
-    """How a run goes about it: limits, whether documents that failed are tried again, and whether outputs of
-    sources that are gone are deleted.
-    """
-
-    limits: Limits = LIMITS
-    worker_limits: WorkerLimits = WORKER_LIMITS
-    retry: bool = False
-    prune: bool = False
 
 
 @dataclass(frozen=True, slots=True)

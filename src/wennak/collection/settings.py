@@ -7,7 +7,6 @@ import json
 import re
 import time
 from dataclasses import asdict, dataclass, field, replace
-from importlib.metadata import version
 from typing import TYPE_CHECKING
 
 from ..emit import FORMATS, PLAIN, EmitOptions, check_format
@@ -86,6 +85,8 @@ class Settings:
         The password is left out: what it opens is the same with any that opens it; so is what an address may
         hold of a user, and how long the service may take.
         """
+        from importlib.metadata import version
+
         told = asdict(self) | {"version": version("wennak")}
         told["service"] = re.sub("//[^/@]*@", "//", self.service)
         told["recipes"] = self.recipes.said() if self.recipes else None

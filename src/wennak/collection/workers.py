@@ -8,14 +8,11 @@ import signal
 import threading
 from collections.abc import Callable
 from concurrent.futures import Executor, Future
-from dataclasses import dataclass
-from multiprocessing import forkserver
 from typing import Any, Protocol
 
 from ..errors import UsageError, WennakError
+from .limits import WorkerLimits, default_workers
 
-# A worker that hands nothing back for so long (s) is stopped; it may take so much memory (MiB).
-SECONDS, MEMORY = 600.0, 4096
 # How many threads linear algebra may use.
 _THREADS = ("OPENBLAS_NUM_THREADS", "OMP_NUM_THREADS", "MKL_NUM_THREADS")
 # Processes begin by importing the caller's script.
@@ -23,17 +20,6 @@ GUARD = (
     'Worker processes cannot begin; in a script, call this below: if __name__ == "__main__", '
     "or with one worker."
 )
-
-
-@dataclass(frozen=True, slots=True)
-class WorkerLimits:
-    """What a worker may take: seconds until it hands something back, and MiB of memory."""
-
-    seconds: float = SECONDS
-    memory: int = MEMORY
-
-
-WORKER_LIMITS = WorkerLimits()
 
 
 class Workers(Protocol):
@@ -163,12 +149,9 @@ def why_lost(error: BaseException, limits: WorkerLimits) -> str:
     return f"brought down the process that read it and was left out ({type(error).__name__})."
 
 
-def default_workers() -> int:
-    """Return the number of processors that this process may use."""
-    return len(os.sched_getaffinity(0)) if hasattr(os, "sched_getaffinity") else os.cpu_count() or 1
-
-
 def _context() -> Any:
+    from multiprocessing import forkserver
+
     # A process that has threads must not be forked; a server that has none, and all modules, can be.
     if "forkserver" not in multiprocessing.get_all_start_methods():
         return multiprocessing.get_context("spawn")

@@ -15,7 +15,9 @@ from .arrays import (
     TextKind,
     Texts,
     columns_of,
+    distinct,
     is_unknown,
+    median,
 )
 from .file import UNKNOWN_CHARACTERS, PdfFile, unknown_characters
 from .font import TextTable
@@ -45,8 +47,10 @@ __all__ = [
     "Texts",
     "columns_of",
     "cropped",
+    "distinct",
     "drawing",
     "is_unknown",
+    "median",
     "page_grey",
     "page_pictures",
     "quarter_turns",

@@ -19,6 +19,28 @@ Ints = npt.NDArray[np.int64]
 Bools = npt.NDArray[np.bool_]
 
 
+_Number = TypeVar("_Number", bound=np.generic)
+
+
+def distinct(values: npt.NDArray[_Number]) -> npt.NDArray[_Number]:
+    """Return the different values of an array, in order.
+
+    What NumPy has for it loads masked arrays, which nothing else here needs and which take a tenth of the
+    time that a small file does.
+    """
+    ordered = np.sort(values, axis=None)
+    new = np.ones(len(ordered), dtype=np.bool_)
+    new[1:] = ordered[1:] != ordered[:-1]
+    return ordered[new]
+
+
+def median(values: npt.ArrayLike) -> float:
+    """Return the middle of some numbers, of which there is at least one; for the reason of `distinct`."""
+    ordered = np.sort(values, axis=None)
+    n = len(ordered)
+    return float(ordered[(n - 1) // 2] + ordered[n // 2]) / 2
+
+
 @dataclass(slots=True, eq=False)
 class _Columns:
     """Arrays of one length n; row i of every array describes the same thing."""

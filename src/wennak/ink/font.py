@@ -11,7 +11,15 @@ from dataclasses import dataclass, field
 import numpy as np
 import numpy.typing as npt
 
-from .arrays import UNKNOWN, Floats, FontFacts, Ints, TextKind, Texts
+from .arrays import (
+    UNKNOWN,
+    Floats,
+    FontFacts,
+    Ints,
+    TextKind,
+    Texts,
+    distinct,
+)
 from .encodings import PRIVATE_USE
 
 Octets = npt.NDArray[np.uint8]
@@ -120,7 +128,7 @@ class Font:
             self._ids = np.append(self._ids, np.full(grown - len(self._ids), -1))
         ids = self._ids[codes]
         if (ids < 0).any():
-            self._learn(np.unique(codes[ids < 0]))
+            self._learn(distinct(codes[ids < 0]))
             ids = self._ids[codes]
         return self._widths[codes], ids
 
@@ -139,7 +147,7 @@ def decode_bytes(fonts: Sequence[Font], which: Ints, codes: Ints) -> tuple[Float
     at = which * 256 + codes
     ids = np.concatenate([font._ids for font in fonts])[at]
     if (ids < 0).any():
-        unknown = np.unique(at[ids < 0])
+        unknown = distinct(at[ids < 0])
         for k, font in enumerate(fonts):
             font._learn(unknown[unknown >> 8 == k] & 255)
         ids = np.concatenate([font._ids for font in fonts])[at]

@@ -4,7 +4,17 @@ from __future__ import annotations
 
 import numpy as np
 
-from .arrays import Bools, Fills, Floats, Ints, Pictures, Shapes, Strokes, columns_of
+from .arrays import (
+    Bools,
+    Fills,
+    Floats,
+    Ints,
+    Pictures,
+    Shapes,
+    Strokes,
+    columns_of,
+    distinct,
+)
 from .collected import CURVE, MOVE, Collected
 
 # A line is upright or level when its ends differ by less than this across, in points.
@@ -42,7 +52,7 @@ def decode_graphics(collected: Collected) -> tuple[Strokes, Fills, Shapes]:
     slanted = drawn[
         (np.abs(x[drawn] - x[drawn - 1]) > STRAIGHT) & (np.abs(y[drawn] - y[drawn - 1]) > STRAIGHT)
     ]
-    curved = np.unique(np.concatenate((path[kind == CURVE], path[slanted], odd)))
+    curved = distinct(np.concatenate((path[kind == CURVE], path[slanted], odd)))
     shapes = _shapes(x, y, path, curved, clip) if len(curved) else columns_of(Shapes, [])
     return strokes, fills, shapes
 

@@ -14,6 +14,8 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
+from .arrays import distinct
+
 _SPACE = rb"\x00\t\n\x0c\r "
 _DELIMITER = rb"()<>\[\]{}/%"
 # Strings may hold balanced parentheses; four levels are more than any producer was seen to write. Runs of
@@ -36,9 +38,6 @@ _IMAGE = rb"BI(?=[" + _SPACE + rb"/])(?:[^()]|" + _STRING + rb")*?[" + _SPACE + 
 _IMAGE += rb".*?[" + _SPACE + rb"]EI(?=[" + _SPACE + rb"]++(?:[\x20-\x7e\r\n\t]{8}|[\x20-\x7e\r\n\t]*$)|$)"
 
 _TOKENS = re.compile(b"|".join((_WORD, _STRING, _ARRAY, _DICT, _HEX, rb"/")), re.S)
-_TOKENS_AND_IMAGES = re.compile(b"|".join((_IMAGE, _WORD, _STRING, _ARRAY, _DICT, _HEX, rb"/")), re.S)
-# The same without comments inside reach: a stray parenthesis or bracket in a comment must not open a token.
-_STRIP_COMMENTS = re.compile(rb"(" + _STRING + rb")|" + _COMMENT, re.S)
 _ITEMS = re.compile(rb"(" + _STRING + rb")|(" + _HEX + rb")|([+-]?[\d.]+(?:-\d+)?)", re.S)
 
 _ESCAPE = re.compile(rb"\\([0-7]{1,3}|\r\n|.)", re.S)
@@ -48,6 +47,18 @@ _ESCAPES = {
 _NOT_HEX = re.compile(rb"[^0-9A-Fa-f]")
 
 
+@functools.cache
+def _tokens_and_images() -> re.Pattern[bytes]:
+    # Few pages need it, and it takes longer to compile than they to read.
+    return re.compile(b"|".join((_IMAGE, _WORD, _STRING, _ARRAY, _DICT, _HEX, rb"/")), re.S)
+
+
+@functools.cache
+def _strings_and_comments() -> re.Pattern[bytes]:
+    # A stray parenthesis or bracket in a comment must not open a token, nor a comment begin in a string.
+    return re.compile(rb"(" + _STRING + rb")|" + _COMMENT, re.S)
+
+
 def tokens(data: bytes) -> list[bytes]:
     """Return the tokens of a content stream; white space, comments and stray delimiters are dropped.
 
@@ -55,11 +66,11 @@ def tokens(data: bytes) -> list[bytes]:
     """
     if b"EI" in data and b"BI" in data:
         found: list[bytes] = []
-        for token in _TOKENS_AND_IMAGES.findall(data):
+        for token in _tokens_and_images().findall(data):
             found += (token, b"BI") if token[:2] == b"BI" and len(token) > 2 else (token,)
         return found
     if b"%" in data:
-        data = _STRIP_COMMENTS.sub(lambda m: m[1] or b" ", data)
+        data = _strings_and_comments().sub(lambda m: m[1] or b" ", data)
     return _TOKENS.findall(data)
 
 
@@ -186,7 +197,7 @@ def _cut_plain(shown: list[bytes], opening: bytes) -> tuple[Strings, npt.NDArray
         digits = np.bincount(np.cumsum(opens)[text])
         if (digits % 2).any():
             odd |= text & (digits % 2 == 1)[np.cumsum(opens) * text]
-    bad = np.unique(token[odd]) if odd.any() else token[:0]
+    bad = distinct(token[odd]) if odd.any() else token[:0]
     if len(bad):
         good = np.setdiff1d(np.arange(len(shown)), bad)
         part, _ = _cut_plain([shown[i] for i in good.tolist()], opening)

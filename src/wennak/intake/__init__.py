@@ -8,7 +8,6 @@ from collections.abc import Iterable, Iterator
 from pathlib import Path
 from typing import IO, Any, cast
 from urllib.parse import urlsplit
-from urllib.request import url2pathname
 
 from ..errors import MissingSource, NotPdf, SourceError, UsageError, existing, shortened
 from .archives import is_archive, members
@@ -51,6 +50,9 @@ def find_sources(named: Named, limits: Limits = LIMITS) -> Iterator[Source]:
     elif scheme in WEB:
         yield from _web(text, limits)
     elif scheme == "file":
+        # It brings all of HTTP with it.
+        from urllib.request import url2pathname
+
         yield from _local(Path(url2pathname(urlsplit(text).path)), text, limits)
     elif scheme:
         from .stores import stored

@@ -4,7 +4,12 @@ from __future__ import annotations
 
 import numpy as np
 
-from ..ink import Bools, Floats, Ints
+from ..ink import (
+    Bools,
+    Floats,
+    Ints,
+    distinct,
+)
 from ..model import Box
 from ..values import bare_of, number_of
 from .connected import connected
@@ -74,7 +79,7 @@ def _scale(layout: PageLayout, numbers: Ints, box: Box) -> Ints:
     right = level & (w.x0[i] > box.x1 - size) & (w.x0[i] < box.x1 + REACH * size)
     upright = (x > box.x0 - size) & (x < box.x1 + size)
     below = upright & (w.y0[i] > box.y1 - size) & (w.y0[i] < box.y1 + REACH * size)
-    rows = [below & (w.row[i] == row) for row in np.unique(w.row[i[below]]).tolist()]
+    rows = [below & (w.row[i] == row) for row in distinct(w.row[i[below]]).tolist()]
     sides = [(side, y, box.y1 - box.y0) for side in (left, right)]
     sides += [(row, x, box.x1 - box.x0) for row in rows]
     scales = [i[which] for which, at, side in sides if _even(layout, i[which], at[which], side)]

@@ -6,7 +6,12 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from ..ink import Bools, Floats, Ints
+from ..ink import (
+    Bools,
+    Floats,
+    Ints,
+    distinct,
+)
 from ..model import Box
 from .forms import form_fields
 from .page import FieldArea, PageLayout
@@ -166,7 +171,7 @@ def _over_lines(layout: PageLayout) -> list[FieldArea]:
         members = np.flatnonzero((drop > LINE_DROP[0] * em) & (drop < LINE_DROP[1] * em) & ~w.turned)
         label = members[w.x1[members] < low + 1]
         value = members[(w.x0[members] > low - 1) & (w.x1[members] < high + em)]
-        if not len(label) or len(label) + len(value) < len(members) or len(np.unique(w.row[members])) > 1:
+        if not len(label) or len(label) + len(value) < len(members) or len(distinct(w.row[members])) > 1:
             continue
         end = float(w.x1[label].max())
         if low - LABEL_REACH * em < end < low:

@@ -10,7 +10,11 @@ from operator import itemgetter
 
 import numpy as np
 
-from ..ink import Bools, Ints
+from ..ink import (
+    Bools,
+    Ints,
+    distinct,
+)
 from ..model import Box, Mark, Place
 from .beside import beside
 from .bidi import logical
@@ -180,7 +184,7 @@ def _by_tags(layout: PageLayout, zones: Ints) -> Ints:
     tags = layout.tags
     assert tags is not None
     block = tags.block
-    blocks = np.unique(block[block >= 0]).tolist()
+    blocks = distinct(block[block >= 0]).tolist()
     above = {e for b in blocks for e in tags.ancestors(b)}
     placed = (block >= 0) & ~np.isin(block, [b for b in blocks if b in above])
     order = np.argsort(zones, kind="stable")
@@ -231,7 +235,7 @@ def _lines(layout: PageLayout, members: Ints, groups: Ints) -> Iterator[tuple[Li
     apart = x0[1:] - x1[:-1] > PART_GAP * size[1:]
     if tags:
         block = tags.block[members]
-        holds = np.isin(block, np.array([e for e in np.unique(block).tolist() if tags.is_container(e)]))
+        holds = np.isin(block, np.array([e for e in distinct(block).tolist() if tags.is_container(e)]))
         apart = (apart & holds[1:]) | (block[1:] != block[:-1])
     head[1:] = (row[1:] != row[:-1]) | apart | w.turned[members][1:] | (group[1:] != group[:-1])
     starts = np.flatnonzero(head)

@@ -7,7 +7,10 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from ..ink import Floats
+from ..ink import (
+    Floats,
+    distinct,
+)
 from .flow import Line
 
 _PAGE_NUMBER = re.compile(r"^\W*(page\s+)?([ivxlcdm]+|\d{1,4})(\s*(/|of)\s*\d{1,4})?\W*$", re.I)
@@ -39,7 +42,7 @@ def find_running(pages: Sequence[tuple[int, float, Sequence[Line]]], body: float
     edge = {id(line) for lines in outer for line in lines}
     inner = {line.text for _, _, lines in pages for line in lines if id(line) not in edge}
     for (number, height, lines), margins in zip(pages, outer, strict=True):
-        levels = np.unique(np.round([line.baseline for line in lines], 1))
+        levels = distinct(np.round([line.baseline for line in lines], 1))
         for line in margins:
             seen.setdefault(_key(line), []).append((number, line))
             largest = float("inf") if line.text in inner else body

@@ -11,7 +11,12 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..ink import Ints, PageInk, StructureTree
+from ..ink import (
+    Ints,
+    PageInk,
+    StructureTree,
+    distinct,
+)
 from .words import Words
 
 # Elements whose text is part of the block around them (14.8.4.7), and what groups without meaning (14.8.4.3).
@@ -74,7 +79,7 @@ def read_tags(words: Words, ink: PageInk, em: float) -> tuple[Tags | None, str]:
         return None, f"{round(100 * (1 - share))} % of the words are not tagged"
     if not inner.any() and tagged.mean() < 0.5:
         return None, "most words are not tagged"
-    blocks = _blocks(tree, np.unique(element[tagged]))
+    blocks = _blocks(tree, distinct(element[tagged]))
     block = np.full(len(element), -1, dtype=np.int64)
     block[tagged] = [blocks[e] for e in element[tagged].tolist()]
     if _backwards(words, block, em) > BACKWARDS:

@@ -10,7 +10,16 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..ink import Bools, Floats, Glyphs, Ints, PageInk, TextKind, Texts
+from ..ink import (
+    Bools,
+    Floats,
+    Glyphs,
+    Ints,
+    PageInk,
+    TextKind,
+    Texts,
+    median,
+)
 from ..model import Box
 
 # A gap wider than this is a blank. Kerning stays below 0.1 em; the tightest blank of justified text is
@@ -245,7 +254,7 @@ def _tracked_limits(g: Glyphs, limit: Floats, letter: Bools, blank: Bools) -> Fl
     for k in np.flatnonzero((count >= TRACKED_LETTERS - 1) & (wides == count)).tolist():
         members = np.flatnonzero(stretch == k)
         gaps = gap[members[1:] - 1]
-        usual = float(np.median(gaps))
+        usual = median(gaps)
         if np.mean(np.abs(gaps - usual) < 0.3 * usual) > 0.7:
             out[members] = 1.6 * usual
     return out

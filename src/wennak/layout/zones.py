@@ -12,7 +12,12 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..ink import Bools, Floats, Ints
+from ..ink import (
+    Bools,
+    Floats,
+    Ints,
+    distinct,
+)
 from .page import PageLayout, Zone
 
 # A gap this wide (em) ends a span of words, and a strip must be this wide to part zones.
@@ -280,7 +285,7 @@ def _parts(
     inside = (spans.y0 >= top) & (spans.y1 <= bottom)
     left, right = spans.take(inside & (spans.x1 <= x)), spans.take(inside & (spans.x0 >= x))
     em = layout.em
-    lines = [np.unique(np.round(s.baseline / (0.3 * em))) for s in (left, right)]
+    lines = [distinct(np.round(s.baseline / (0.3 * em))) for s in (left, right)]
     if min(len(ls) for ls in lines) < MIN_LINES:
         return None
     shades = layout.rules.shades
@@ -313,7 +318,7 @@ def _has_column_rules(layout: PageLayout, x: float, width: float, top: float, bo
     along = shared > LEVEL_SHARE * (bottom - top)
     for k in np.flatnonzero(along & (np.abs(upright.at - x) < width / 2 + em)).tolist():
         same = (np.abs(upright.low - upright.low[k]) < em) & (np.abs(upright.high - upright.high[k]) < em)
-        if len(np.unique(np.round(upright.at[same]))) > 1:
+        if len(distinct(np.round(upright.at[same]))) > 1:
             return True
     return False
 
@@ -374,7 +379,7 @@ def _end_apart(left: Spans, right: Spans, width: float, em: float) -> bool:
             return False
         inner.append(float(np.quantile(gaps, 0.9)))
     # What goes on below is a row of that text, in several pieces.
-    rows = np.unique(np.round(beyond.baseline))
+    rows = distinct(np.round(beyond.baseline))
     return width > 2 * max(inner) and len(beyond) >= 2 * len(rows)
 
 
@@ -399,7 +404,7 @@ def _without_shared_rows(spans: Spans, x: float, top: float, bottom: float, em: 
     inside = spans.take((spans.y0 >= top - 0.5) & (spans.y1 <= bottom + 0.5))
     width = {s: _width(inside.take((inside.x1 <= x) == s)) for s in (True, False)}
     lines = np.round(inside.baseline / (0.3 * em))
-    for number, edges in ((1, np.unique(lines)), (-1, np.unique(lines)[::-1])):
+    for number, edges in ((1, distinct(lines)), (-1, distinct(lines)[::-1])):
         shared = []
         for line in edges.tolist():
             row = inside.take(np.abs(lines - line) <= 0.5)

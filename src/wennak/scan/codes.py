@@ -7,7 +7,13 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from ..ink import Bools, Floats, Grey, Ints
+from ..ink import (
+    Bools,
+    Floats,
+    Grey,
+    Ints,
+    distinct,
+)
 from .lines import text_picture
 from .marks import find_marks
 from .recogniser import Read, Recogniser
@@ -116,7 +122,7 @@ def _vote(middle: Floats, at: Ints, read: Read, codes: dict[int, Code]) -> None:
         if len(inside) != b - a:
             places = (np.array(read.x0[a:b]) + np.array(read.x1[a:b])) / 2
             owner = np.abs(middle[inside][None, :] - places[:, None]).argmin(axis=1)
-        for k in np.unique(owner).tolist():
+        for k in distinct(owner).tolist():
             members = a + np.flatnonzero(owner == k)
             if (code := codes.get(int(inside[k]))) is not None:
                 text = "".join(read.texts[j] for j in members)

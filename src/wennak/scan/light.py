@@ -8,7 +8,10 @@ import numpy as np
 from PIL import Image
 from scipy import ndimage
 
-from ..ink import Floats
+from ..ink import (
+    Floats,
+    distinct,
+)
 from .picture import Grey, Mask
 
 # The ground is judged in blocks of this size (mm); strokes of letters are narrower.
@@ -101,7 +104,7 @@ def _shades(ground: Floats, paper: Floats, block: int, dpi: float) -> Floats:
     # Shades of different levels that touch are told apart.
     steps = np.where(mask, np.round(level * 12) + 1, 0).astype(np.int64)
     boxes = []
-    for step in np.unique(steps[steps > 0]).tolist():
+    for step in distinct(steps[steps > 0]).tolist():
         labels, _ = ndimage.label(steps == step)
         for k, (r, c) in enumerate(ndimage.find_objects(labels), start=1):
             inside = labels[r, c] == k

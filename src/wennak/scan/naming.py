@@ -10,7 +10,14 @@ from dataclasses import dataclass
 import numpy as np
 from scipy.optimize import linear_sum_assignment
 
-from ..ink import UNKNOWN, Floats, Grey, PageInk, TextTable
+from ..ink import (
+    UNKNOWN,
+    Floats,
+    Grey,
+    PageInk,
+    TextTable,
+    distinct,
+)
 from .codes import Code, Votes, shown_codes
 from .recogniser import Recogniser
 from .shapes import LIKE_LATIN, SCRIPTS, Faces, Likeness, Shape, known_faces
@@ -41,7 +48,7 @@ def named(ink: PageInk, names: dict[int, Name]) -> PageInk:
     """Return a page with the characters of codes that are known by now; `names` are those of text indexes."""
     texts = TextTable.starting_with(ink.texts)
     text, sure = ink.glyphs.text.copy(), ink.glyphs.sure.copy()
-    for index in np.unique(text[np.isin(text, list(names))]).tolist():
+    for index in distinct(text[np.isin(text, list(names))]).tolist():
         own = ink.glyphs.text == index
         text[own], sure[own] = texts.put(names[index].text), names[index].sure
     return dataclasses.replace(

@@ -6,7 +6,11 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from ..ink import Floats, Ints
+from ..ink import (
+    Floats,
+    Ints,
+    distinct,
+)
 from .marks import Marks
 from .points import high_marks
 from .recogniser import Read
@@ -81,7 +85,7 @@ def digit_leads(digits: Ints, at: Ints, marks: Marks) -> Floats:
     like = pictures @ pictures.T - np.abs(width[:, None] - width[None, :])
     np.fill_diagonal(like, -np.inf)
     by_digit = np.full((len(at), 10), -np.inf)
-    for digit in np.unique(digits).tolist():
+    for digit in distinct(digits).tolist():
         best = -np.sort(-like[:, digits == digit], axis=1)[:, :NEAREST]
         there = np.isfinite(best)
         # What is alone of its kind has nothing to be compared with.

@@ -5,11 +5,12 @@ from __future__ import annotations
 import functools
 from collections.abc import Callable
 from dataclasses import dataclass
-from importlib.metadata import EntryPoint, entry_points
+from typing import TYPE_CHECKING
 
 from ..errors import UsageError
 from ..layout import PageLayout
 from .caption import attach_captions
+from .combined import read_combined, read_ruled, read_spaced
 from .confidence import confidences, structure_confidences
 from .continued import Near, Part, continues, follows, joined
 from .directed import read_directed
@@ -18,9 +19,14 @@ from .evidence import FEATURES, Judge, evidence
 from .finish import finish
 from .leftover import left_over
 from .margins import free_words
+from .plain import read_plain
 from .reading import Reading
 from .recut import with_same_columns
 from .search import search
+from .tagged import read_tagged
+
+if TYPE_CHECKING:
+    from importlib.metadata import EntryPoint
 
 Method = Callable[[PageLayout], list[TableDraft]]
 
@@ -35,25 +41,38 @@ class LookAhead:
     pages: int
 
 
+OWN: dict[str, Method] = {
+    "combined": read_combined,
+    "plain": read_plain,
+    "ruled": read_ruled,
+    "spaced": read_spaced,
+    "tagged": read_tagged,
+}
+# Entry points of this group add more.
 GROUP = "wennak.methods"
 
 
 def method_names() -> list[str]:
-    """Return the names of all installed methods."""
-    return sorted(_installed())
+    """Return the names of all methods: the own ones, and those that other packages add."""
+    return sorted({*OWN, *_added()})
 
 
 def find_method(name: str) -> Method:
     """Return the method of that name. Raises UsageError if there is none."""
-    method = _installed().get(name)
-    if method is None:
+    if name in OWN:
+        return OWN[name]
+    added = _added().get(name)
+    if added is None:
         raise UsageError(f"There is no method {name!r}; choose one of {', '.join(method_names())}.")
-    loaded: Method = method.load()
+    loaded: Method = added.load()
     return loaded
 
 
 @functools.cache
-def _installed() -> dict[str, EntryPoint]:
+def _added() -> dict[str, EntryPoint]:
+    # Looking through all that is installed takes longer than a small file.
+    from importlib.metadata import entry_points
+
     return {entry.name: entry for entry in entry_points(group=GROUP)}
 
 

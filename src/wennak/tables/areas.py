@@ -9,7 +9,11 @@ from itertools import combinations
 
 import numpy as np
 
-from ..ink import Bools, Ints
+from ..ink import (
+    Bools,
+    Ints,
+    distinct,
+)
 from ..layout import PageLayout
 from ..layout.rules import Lines
 from ..model import Box
@@ -123,7 +127,7 @@ def _is_tabular(layout: PageLayout, part: Ints) -> bool:
         & (upright.low[tall] < middle[:, None])
         & (upright.high[tall] > middle[:, None])
     )
-    return len(np.unique(row[1:][same & parted.any(axis=1)])) >= 2
+    return len(distinct(row[1:][same & parted.any(axis=1)])) >= 2
 
 
 def _marked_off(layout: PageLayout, lattices: Sequence[Lattice]) -> list[Box]:

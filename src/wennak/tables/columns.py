@@ -7,6 +7,7 @@ from itertools import chain, pairwise
 
 import numpy as np
 
+from ..ink import median
 from ..layout import PageLayout
 from .gutters import USUAL, Strictness, gutters
 from .places import Place
@@ -23,7 +24,7 @@ def column_choices(layout: PageLayout, place: Place, first: Sequence[float] = ()
     """Yield lists of cuts between columns that may be those of a place, each different from the others; these
     first, if there are any.
     """
-    em = float(np.median(layout.words.size[place.index]))
+    em = median(layout.words.size[place.index])
     known: list[list[float]] = []
     for cuts in chain([list(first)], _proposals(place, em)):
         if cuts and not any(_same(cuts, other, em) for other in known):

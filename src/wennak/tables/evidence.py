@@ -10,7 +10,11 @@ from collections.abc import Callable, Sequence
 
 import numpy as np
 
-from ..ink import Floats, Ints
+from ..ink import (
+    Floats,
+    Ints,
+    distinct,
+)
 from ..layout import PageLayout
 from . import cells as at
 from . import grouped
@@ -164,7 +168,7 @@ def _of_readings(layout: PageLayout, readings: Sequence[Reading]) -> Floats:
     width = (x_high - x_low) / np.maximum(box1 - box0, 1.0)[of_row]
     stub = column == 0
     sentence = ((facts[at.STOP] > 0) & (words >= SENTENCE)).astype(np.float64)
-    distinct = grouped.count(np.unique(of[stub] + 1j * facts[at.SAID][stub]).real.astype(np.int64), n)
+    different = grouped.count(distinct(of[stub] + 1j * facts[at.SAID][stub]).real.astype(np.int64), n)
 
     # Cells below each other whose text may run on.
     order = np.lexsort((gr, gc))
@@ -218,7 +222,7 @@ def _of_readings(layout: PageLayout, readings: Sequence[Reading]) -> Floats:
             *np.array([r.usual for r in readings], dtype=np.float64).T,
             grouped.mean(facts[at.SMALL][~first], of[~first], n), grouped.mean(facts[at.HYPHEN], of, n),
             grouped.mean(small_below, of[lower], n), grouped.mean(small_below * reaching, of[lower], n),
-            distinct / np.maximum(grouped.count(of[stub], n), 1),
+            different / np.maximum(grouped.count(of[stub], n), 1),
             grouped.total(bold[last], of[last], n) / np.maximum(grouped.total(words[last], of[last], n), 1),
         ),
         axis=1,

@@ -6,7 +6,12 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..ink import Bools, Floats, Ints
+from ..ink import (
+    Bools,
+    Floats,
+    Ints,
+    distinct,
+)
 from ..layout import connected
 from ..layout.rules import Lines, Rules
 
@@ -54,7 +59,7 @@ def find_lattices(rules: Rules) -> list[Lattice]:
     i, j = np.nonzero(crosses)
     label = connected(i, j + n, n + m)
     out = []
-    for component in np.unique(label[i]).tolist():
+    for component in distinct(label[i]).tolist():
         h, v = np.flatnonzero(label[:n] == component), np.flatnonzero(label[n:] == component)
         lattice = _lattice(_part(level, h), _part(upright, v))
         if lattice is not None:

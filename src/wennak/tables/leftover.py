@@ -10,7 +10,12 @@ from itertools import pairwise
 
 import numpy as np
 
-from ..ink import Bools, Ints
+from ..ink import (
+    Bools,
+    Ints,
+    distinct,
+    median,
+)
 from ..layout import PageLayout
 from .continued import ROOM, Part, are_numbers, body_texts, row_words
 from .draft import CellDraft, TableDraft
@@ -152,7 +157,7 @@ def _columns_filled(layout: PageLayout, line: Row, columns: _Columns) -> int:
     if ((x0 < cuts - WITHIN * em) & (x1 > cuts + WITHIN * em)).any():
         return 0
     column = np.searchsorted(cuts, (w.x0[words] + w.x1[words]) / 2)
-    filled: list[int] = np.unique(column).tolist()
+    filled: list[int] = distinct(column).tolist()
     groups = [words[column == c] for c in filled]
     fit = all(_stands(layout, group, columns, c) for c, group in zip(filled, groups, strict=True))
     apart = all(w.x0[b].min() - w.x1[a].max() > ALIGNED * em for a, b in pairwise(groups))
@@ -201,9 +206,9 @@ def _row_room(layout: PageLayout, draft: TableDraft) -> float | None:
         if lines and last is not None:
             between.append(lines[0].y0 - last.y1)
         last = lines[-1] if lines else None
-    if not within or not between or np.median(between) - np.median(within) < APART * layout.em:
+    if not within or not between or median(between) - median(within) < APART * layout.em:
         return None
-    return float(np.median(between) + np.median(within)) / 2
+    return float(median(between) + median(within)) / 2
 
 
 def _read(

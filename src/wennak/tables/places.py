@@ -12,7 +12,11 @@ from itertools import combinations
 
 import numpy as np
 
-from ..ink import Bools, Ints
+from ..ink import (
+    Bools,
+    Ints,
+    median,
+)
 from ..layout import PageLayout
 from ..model import Box
 from .areas import REACH, find_strips, words_inside
@@ -184,7 +188,7 @@ def _stretches(layout: PageLayout, strip: Strip) -> list[tuple[int, int]]:
     if len(speaking) < 2:
         return []
     rooms = facts.y0[1:] - np.maximum.accumulate(facts.y1)[:-1]
-    usual = float(np.median(rooms[rooms > -em])) if (rooms > -em).any() else 0.0
+    usual = median(rooms[rooms > -em]) if (rooms > -em).any() else 0.0
     apart = rooms > max(APART * em, APART_FACTOR * usual)
     ends = np.flatnonzero(apart).tolist()
     out: list[tuple[int, int]] = []

@@ -7,7 +7,12 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..ink import Bools, Floats, Ints
+from ..ink import (
+    Bools,
+    Floats,
+    Ints,
+    distinct,
+)
 from ..layout import PageLayout
 from .grid import Cut
 
@@ -111,7 +116,7 @@ def _proposals(lines: _Lines) -> Iterator[Bools]:
     rest = ~filled[1:, 0] | ~filled[:-1, 0] | (count[1:] == 1) | (count[1:] < 0.6 * count[:-1])
     few = ~(filled[1:] & ~filled[:-1]).any(axis=1) & (count[1:] <= max(1.0, 0.5 * count.max()))
     usual, stubs = apart & (stacked | ~rest), apart & (stub | stacked | ~few)
-    ordered = np.unique(np.round(rooms[apart], 2))
+    ordered = distinct(np.round(rooms[apart], 2))
     steps = np.flatnonzero((np.diff(ordered) >= CLASS_STEP) & (ordered[:-1] <= MAX_ROOM))
     steps = steps[np.argsort(ordered[steps] - ordered[steps + 1], kind="stable")][:STEPS]
     classes = [rooms > (ordered[at] + ordered[at + 1]) / 2 for at in steps.tolist()]
@@ -193,7 +198,7 @@ def _labels(lines: _Lines, stub: list[int]) -> list[list[int]]:
     one column have.
     """
     column = lines.filled.argmax(axis=1)
-    steps = [np.diff(lines.tops[lines.filled[:, c]]) for c in np.unique(column).tolist()]
+    steps = [np.diff(lines.tops[lines.filled[:, c]]) for c in distinct(column).tolist()]
     steps = [d[d > 0.5 * lines.em] for d in steps]
     pitch = min((float(d.min()) for d in steps if len(d)), default=0.0)
     out: list[list[int]] = []

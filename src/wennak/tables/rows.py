@@ -7,7 +7,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..ink import Floats, Ints
+from ..ink import (
+    Floats,
+    Ints,
+    median,
+)
 from ..layout import PageLayout
 from .numbers import is_numeric
 
@@ -96,7 +100,7 @@ def _is_stretched(layout: PageLayout, members: Ints) -> bool:
     if len(texts) < 4 or letters < 0.7 * len(texts):
         return False
     gaps = w.x0[members][1:] - w.x1[members][:-1]
-    usual, size = float(np.median(gaps)), float(w.size[members[0]])
+    usual, size = median(gaps), float(w.size[members[0]])
     even = np.abs(gaps - usual) < 0.2 * usual + 0.1 * size
     return usual < 2.5 * size and bool(even.mean() > 0.85)
 

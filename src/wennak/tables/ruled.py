@@ -6,7 +6,12 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from ..ink import Bools, Floats, Ints
+from ..ink import (
+    Bools,
+    Floats,
+    Ints,
+    distinct,
+)
 from ..layout import PageLayout, connected
 from ..model import Box
 from .areas import words_inside
@@ -45,7 +50,7 @@ def _is_frame(layout: PageLayout, lattice: Lattice, members: Ints) -> bool:
     face = label[row, column]
     most = np.bincount(face - face.min()).argmax() + face.min()
     inside = members[face == most]
-    return len(np.unique(w.row[inside])) > 0.5 * len(np.unique(w.row[members])) and len(inside) > 20
+    return len(distinct(w.row[inside])) > 0.5 * len(distinct(w.row[members])) and len(inside) > 20
 
 
 def _positions(lattice: Lattice, x: Floats, y: Floats) -> tuple[Ints, Ints]:

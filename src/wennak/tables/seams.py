@@ -6,7 +6,12 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from ..ink import Bools, Floats
+from ..ink import (
+    Bools,
+    Floats,
+    distinct,
+    median,
+)
 from ..layout import PageLayout
 from ..model import Box
 from .rows import UNDER, Row
@@ -23,7 +28,7 @@ def seam_strengths(layout: PageLayout, strip: Strip, first: int, last: int) -> F
     a, b = slice(first, last - 1), slice(first + 1, last)
     bottoms = np.maximum.accumulate(f.y1[first:last])[:-1]
     rooms = (f.y0[b] - bottoms) / em
-    usual = float(np.median(rooms)) if len(rooms) else 0.0
+    usual = median(rooms) if len(rooms) else 0.0
     # Plain rows under a column other than the first go on in its cells.
     speaks = f.parts[first:last] | _hanging(strip.rows[first:last], f.parts[first:last], em)
     out: Floats = np.clip(rooms - usual, -0.5, 2.5)
@@ -84,7 +89,7 @@ def _rule_changes(layout: PageLayout, strip: Strip, first: int, last: int) -> Fl
         return out
     middles = np.array([(r.y0 + r.y1) / 2 for r in rows])
     between = np.searchsorted(middles, lines) - 1
-    between = np.unique(between[(between >= 0) & (between < len(out))])
+    between = distinct(between[(between >= 0) & (between < len(out))])
     if len(between) < 0.4 * len(out):
         out[between] = 1.0
     return out

@@ -7,7 +7,13 @@ from itertools import pairwise
 
 import numpy as np
 
-from ..ink import Bools, Floats, Ints
+from ..ink import (
+    Bools,
+    Floats,
+    Ints,
+    distinct,
+    median,
+)
 from ..layout import PageLayout
 from .caption import NAMED
 from .gutters import Profile, profile_of
@@ -74,8 +80,8 @@ class Strip:
                 middle = (w.x0[self.index] + w.x1[self.index]) / 2
                 inside = (middle >= x0) & (middle <= x1)
                 rows = rows_of(self.layout, self.index[inside])
-                at = np.unique(np.repeat(at, np.diff(self.starts))[inside])
-            em = float(np.median(self.layout.words.size[self.index]))
+                at = distinct(np.repeat(at, np.diff(self.starts))[inside])
+            em = median(self.layout.words.size[self.index])
             self._profiles[key] = profile_of(self.layout, rows, at, em) if rows else None
         return self._profiles[key]
 

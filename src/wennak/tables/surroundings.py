@@ -6,6 +6,7 @@ from collections.abc import Sequence
 
 import numpy as np
 
+from ..ink import median
 from ..layout import PageLayout
 from .places import Place
 from .seams import seam_strengths
@@ -48,7 +49,7 @@ def _of_place(layout: PageLayout, place: Place, page_fixed: float) -> list[float
     )
     return [
         float(np.log1p(len(index))), float(np.log1p(near.sum())), float(size.std() / em),
-        float(np.median(size) / em), pitch - page_fixed, maths, led, float(facts.named[place.first]),
+        float(median(size) / em), pitch - page_fixed, maths, led, float(facts.named[place.first]),
         (box.x1 - box.x0) / em / 50, min(30.0, float(len(place.lines))), fields,
         float(of_first.mean()), float(of_last.mean()),
         *_beyond(layout, place, place.above, font, True), *_beyond(layout, place, place.below, font, False),

@@ -12,7 +12,10 @@ from itertools import pairwise
 
 import numpy as np
 
-from ..ink import StructureTree
+from ..ink import (
+    StructureTree,
+    distinct,
+)
 from ..layout import PageLayout, Tags
 from ..model import Box
 from .draft import CellDraft, TableDraft, text_columns
@@ -39,7 +42,7 @@ def read_tagged(layout: PageLayout) -> list[TableDraft]:
     tags = layout.tags
     if tags is None:
         return []
-    homes = {e: _home(tags.tree, e) for e in np.unique(tags.element).tolist() if e >= 0}
+    homes = {e: _home(tags.tree, e) for e in distinct(tags.element).tolist() if e >= 0}
     held: dict[int, dict[int, list[int]]] = {}
     for i, element in enumerate(tags.element.tolist()):
         table, part = homes.get(element, (-1, -1))
@@ -112,7 +115,7 @@ def _has_strangers(layout: PageLayout, tags: Tags, box: Box, table: int) -> bool
     w, reach = layout.words, STRANGER * layout.em
     within = (w.x0 < box.x1 - reach) & (w.x1 > box.x0 + reach)
     within &= (w.y0 < box.y1 - reach) & (w.y1 > box.y0 + reach)
-    elements = np.unique(tags.element[within]).tolist()
+    elements = distinct(tags.element[within]).tolist()
     return any(e < 0 or _home(tags.tree, e)[0] != table for e in elements)
 
 

@@ -22,7 +22,7 @@ from ..scan import PageKind, installed_languages, seen_kind
 from ..stretches import read_page
 from ..tables import find_method
 from .glance import table_kinds
-from .stream import in_order
+from .streaming import in_order
 
 # Of each document so many pages are looked at, and one more for so many that it has, spread over it.
 LOOKED, MORE = 4, 24

@@ -14,7 +14,8 @@ from ..intake import LIMITS, Limits, Named, Source, all_sources
 from ..model import Document
 from ..pipeline import DEFAULT_METHOD, read
 from ..scan import AS_NEEDED, Recognition
-from .workers import WORKER_LIMITS, WorkerLimits, chosen_workers, why_failed, why_lost
+from .limits import WORKER_LIMITS, WorkerLimits
+from .workers import chosen_workers, why_failed, why_lost
 
 Answer = TypeVar("Answer")
 
