@@ -102,6 +102,16 @@ class Results:
     format: Literal["wennak-bench"] = "wennak-bench"
     version: Literal[2] = 2
 
+    def __repr__(self) -> str:
+        counted = f"{len(self.tables)} tables in {len(self.documents)} documents"
+        return f"<Results of {', '.join(self.names())} on {counted}>"
+
+    def _repr_html_(self) -> str:
+        # What sums results up is built on them.
+        from .summary import shown_results
+
+        return shown_results(self)
+
     def method(self, name: str) -> MethodResult:
         """Return the results of a method. Raises KeyError if it was not run."""
         found = {m.name: m for m in self.methods}

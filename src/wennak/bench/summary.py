@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ..emit import shown_rows
 from .results import MethodResult, Results
 from .scores import LABELS, NUMBERS, TABLE_METRICS
 from .statistics import (
@@ -106,6 +107,20 @@ def document_scores(results: Results, metric: str) -> tuple[list[str], dict[str,
         values[method.name] = own
     judged = [n for n in names if any(n in own for own in values.values())]
     return judged, {name: [own.get(n, 1.0) for n in judged] for name, own in values.items()}
+
+
+def shown_results(results: Results) -> str:
+    """Return a run as a notebook shows it: the figures of each method, the best first."""
+    summary = summarise(results)
+    rows = [
+        (
+            str(m.rank or ""), m.name, f"{m.means[MAIN].mean:.3f}", f"{m.found} of {summary.tables}",
+            str(m.exact), str(m.extra), str(m.numbers.get("changed", 0) + m.numbers.get("invented", 0)),
+        )
+        for m in summary.methods
+    ]  # fmt: skip
+    names = ("Rank", "Method", "Score", "Found", "Without any error", "Invented", "Numbers wrong")
+    return shown_rows(repr(results), names, rows)
 
 
 def summarise(results: Results) -> Summary:

@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING, Any
 from ..later import loaded
 
 if TYPE_CHECKING:
-    from .beginning import begin, convert, outcomes
+    from .beginning import Outcomes, begin, convert, outcomes
     from .found import stream_hits
     from .journal import JOURNAL, Journal, Summary
     from .limits import Plan, WorkerLimits, default_workers
@@ -24,7 +24,8 @@ if TYPE_CHECKING:
 
 # Loaded on first use: one document needs neither a journal nor processes.
 _LATER = {
-    "begin": "beginning", "convert": "beginning", "outcomes": "beginning", "stream_hits": "found",
+    "Outcomes": "beginning", "begin": "beginning", "convert": "beginning", "outcomes": "beginning",
+    "stream_hits": "found",
     "JOURNAL": "journal", "Journal": "journal", "Summary": "journal", "WorkerLimits": "limits",
     "default_workers": "limits", "Event": "run", "Plan": "limits", "Reading": "run", "Run": "run",
     "Settings": "settings", "stream": "streaming", "Survey": "surveying", "survey": "surveying",
@@ -38,8 +39,7 @@ def __getattr__(name: str) -> Any:
 
 
 __all__ = [
-    "FILES", "JOURNAL", "Event", "Journal", "Outcome", "Output", "Plan", "Processes", "Reading", "Run",
-    "Settings", "Summary", "Survey", "WorkerLimits", "Workers", "begin", "convert", "default_workers",
-    "outcomes", "stream", "stream_hits", "survey", "why_failed",
-    "why_lost",
+    "FILES", "JOURNAL", "Event", "Journal", "Outcome", "Outcomes", "Output", "Plan", "Processes", "Reading",
+    "Run", "Settings", "Summary", "Survey", "WorkerLimits", "Workers", "begin", "convert",
+    "default_workers", "outcomes", "stream", "stream_hits", "survey", "why_failed", "why_lost",
 ]  # fmt: skip

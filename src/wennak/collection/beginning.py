@@ -1,13 +1,14 @@
-"""How a run over a collection begins."""
+"""How a run over a collection begins, and what it gives where it is followed to its end."""
 
 from __future__ import annotations
 
 import uuid
+from collections import Counter
 from collections.abc import Iterable, Sequence
 from concurrent.futures import Executor
 from pathlib import Path
 
-from ..emit import PLAIN, EmitOptions
+from ..emit import PLAIN, EmitOptions, shown_rows
 from ..errors import UsageError
 from ..intake import Named, all_sources
 from ..pipeline import DEFAULT_METHOD
@@ -19,6 +20,27 @@ from .settings import Settings
 from .store import FolderStore, store_at
 from .tasks import Outcome
 from .workers import Workers, chosen_workers
+
+# So many outcomes a notebook shows.
+LISTED = 50
+
+
+class Outcomes(list[Outcome]):
+    """What became of documents, one after the other; a notebook shows them as a table."""
+
+    def __repr__(self) -> str:
+        counts = Counter(outcome.state for outcome in self)
+        said = ", ".join(f"{n} {state}" for state, n in counts.items())
+        return f"<{len(self)} outcomes{f': {said}' if said else ''}>"
+
+    def _repr_html_(self) -> str:
+        failed_first = sorted(self, key=lambda outcome: outcome.state != "failed")
+        rows = [
+            (o.name, o.state, str(o.pages), str(o.tables), str(o.findings), o.error)
+            for o in failed_first[:LISTED]
+        ]
+        title = repr(self) + (f", the first {LISTED} below" if len(self) > LISTED else "")
+        return shown_rows(title, ("Document", "State", "Pages", "Tables", "Findings", "Why"), rows)
 
 
 def convert(
@@ -35,7 +57,7 @@ def convert(
     together: Sequence[str] = (),
     fresh: bool = False,
     plan: Plan | None = None,
-) -> list[Outcome]:
+) -> Outcomes:
     """Convert every PDF of the sources into `out`, a/b.pdf to a/b.md and so on.
 
     `sources` are paths of files, folders and archives, patterns, URLs, bytes, open files, or several of them,
@@ -61,10 +83,10 @@ def convert(
     return outcomes(begin(sources, out, settings, chosen, plan, fresh=fresh), chosen)
 
 
-def outcomes(run: Run, workers: Workers) -> list[Outcome]:
+def outcomes(run: Run, workers: Workers) -> Outcomes:
     """Follow a run to its end and return what became of each source; its workers are let go."""
     try:
-        return [event for event in run.events() if isinstance(event, Outcome)]
+        return Outcomes(event for event in run.events() if isinstance(event, Outcome))
     finally:
         workers.close()
 

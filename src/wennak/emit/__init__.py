@@ -25,7 +25,7 @@ from .html import body_html, place_text, table_html, tables_html, to_html
 from .json import from_json, json_schema, load, to_json
 from .look_page import look_page
 from .markdown import to_markdown
-from .notebook import shown_document, shown_table
+from .notebook import shown_document, shown_rows, shown_table
 from .overlay import overlay
 from .page import page_of
 from .passage import LIMIT, Passage, count_tokens, passages, to_passages
@@ -174,6 +174,7 @@ __all__ = [
     "save",
     "save_table",
     "shown_document",
+    "shown_rows",
     "shown_table",
     "survey_csv",
     "survey_html",

@@ -1,7 +1,8 @@
-"""What a notebook shows of a document and of a table."""
+"""What a notebook shows of a document, of a table, and of rows of text."""
 
 from __future__ import annotations
 
+from collections.abc import Iterable, Sequence
 from html import escape
 
 from ..model import DOUBTFUL, Document, Table
@@ -48,3 +49,13 @@ def shown_document(document: Document) -> str:
     tables += f"<p>and {left} more in <code>.tables</code></p>" if left > 0 else ""
     told = f"<ul>{findings}{rest}</ul>" if findings else ""
     return f"<p>{escape(repr(document), quote=False)}</p>{told}{tables}"
+
+
+def shown_rows(title: str, names: Sequence[str], rows: Iterable[Sequence[str]]) -> str:
+    """Return rows of text as a notebook shows them, with a title above and the names of the columns."""
+
+    def line(tag: str, texts: Sequence[str]) -> str:
+        return "<tr>" + "".join(f"<{tag}>{escape(text, quote=False)}</{tag}>" for text in texts) + "</tr>"
+
+    body = line("th", names) + "".join(line("td", row) for row in rows)
+    return f'<p>{escape(title, quote=False)}</p><table style="text-align:left">{body}</table>'
