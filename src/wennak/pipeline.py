@@ -43,7 +43,8 @@ def read(
 ) -> Document:
     """Read a PDF, or a picture of pages (PNG, JPEG, TIFF).
 
-    `source` is a path, a URL (http, https, or of a bucket), the bytes of the file, or an open one; `pages`
+    `source` is a path, a URL (http, https, or of a bucket), the bytes of the file, an open one, or "-" for
+    standard input; `pages`
     chooses pages ("1-3,7", from 1; "last"; "found:balance sheet" where a phrase stands; all if None);
     `method` names the way tables are read; `password` opens a locked file; `name` is what the document calls
     itself (the file's name if None); `recognition` says which pages are read from their picture (those
@@ -212,7 +213,11 @@ def opened(source: Named, name: str | None = None) -> tuple[str, Path | bytes]:
 
     Raises SourceError where there is none.
     """
-    if not isinstance(source, (str, Path, bytes)) or (isinstance(source, str) and scheme_of(source)):
+    if (
+        not isinstance(source, (str, Path, bytes))
+        or source == "-"
+        or (isinstance(source, str) and scheme_of(source))
+    ):
         return _fetched(source, name)
     if isinstance(source, bytes):
         name = name or "document.pdf"

@@ -24,18 +24,21 @@ from ..bench import (
 from ..collection import default_workers
 from ..errors import UsageError
 from ..pipeline import service_at
+from .commands import Group
 from .fail import failing
+from .options import workers_option
+from .voice import tell
 
 EXPLAINED = "Whole: without any error. Wrong: numbers changed or invented. ms: CPU time a page."
 ASKED = " Asked: share of pages."
 
 
-@click.group()
+@click.group(cls=Group)
 def bench() -> None:
     """Measure methods, and what other programs made, against checked truth."""
 
 
-@bench.command()
+@bench.command(example="wennak bench run truth/ --out runs/today --methods combined,ruled")
 @click.argument("truth", metavar="TRUTH")
 @click.option(
     "--methods", default=",".join(METHODS), show_default=True, metavar="NAMES", help="Methods to run."
@@ -45,9 +48,7 @@ def bench() -> None:
     help="A folder of HTML, Markdown, CSV, XLSX or JSON files that another program made.",
 )  # fmt: skip
 @click.option("--out", default="wennak-run", show_default=True, metavar="RUN", help="Folder for the run.")
-@click.option(
-    "--workers", type=click.IntRange(1), metavar="N", help="Documents at a time; all processors by default."
-)
+@workers_option
 @click.option(
     "--service", default="", metavar="URL",
     help="A vision service, for the methods remote and hybrid (docs/vision.md).",
@@ -79,9 +80,7 @@ def run(
             )  # fmt: skip
         summary = summarise(results)
         print_run(console, results, summary)
-        console.print(
-            f"\nThe run is in {out}; write its report with: wennak bench report {out}", soft_wrap=True
-        )
+        tell(f"\nThe run is in {out}; write its report with: wennak bench report {out}", err=False)
         missed = _missed(summary, results.names()[0], limits)
         if before is not None:
             missed += _worse(before, results)
@@ -90,7 +89,7 @@ def run(
         sys.exit(3 if missed else 0)
 
 
-@bench.command()
+@bench.command(example="wennak bench report runs/today")
 @click.argument("folder", metavar="RUN")
 def report(folder: str) -> None:
     """Write RUN/report.html, which needs nothing else, and report.md, tables.csv and plots."""
@@ -98,10 +97,10 @@ def report(folder: str) -> None:
         page = write_report(folder)
         summary = summarise(load_results(folder))
         click.echo("\n".join(verdict(summary)))
-        click.echo(f"\nOpen {page} in a browser.")
+        tell(f"\nOpen {page} in a browser.", err=False)
 
 
-@bench.command()
+@bench.command(example="wennak bench compare runs/yesterday runs/today")
 @click.argument("old", metavar="RUN")
 @click.argument("new", metavar="RUN")
 def compare(old: str, new: str) -> None:

@@ -16,13 +16,16 @@ from ..emit import LIMIT, EmitOptions, as_bytes, emit
 from ..errors import UsageError
 from ..filling import fields, filled_json, load_schema
 from ..intake import Limits, find_sources
-from ..pipeline import DEFAULT_METHOD, read
+from ..pipeline import read
 from ..scan import Recognition
 from .asking import TOLD as ANSWERED
 from .asking import check_asking, service_options
+from .commands import Command
 from .fail import fail, failing
+from .options import from_option, method_option, pages_option, password_option, workers_option
 from .recognising import recognition_options
 from .sources import named_sources
+from .voice import tell
 
 # Findings that are said where nothing but the text is printed.
 TOLD = (
@@ -31,9 +34,9 @@ TOLD = (
 )  # fmt: skip
 
 
-@click.command()
+@click.command(cls=Command, example="wennak convert papers/ --out text/ --as md,json")
 @click.argument("sources", nargs=-1, metavar="SOURCE...")
-@click.option("--from", "from_list", metavar="LIST", help="Text file with more sources, one a line.")
+@from_option
 @click.option(
     "--out", metavar="FOLDER", help="Folder or bucket to write to; needed for more than one output."
 )
@@ -49,13 +52,9 @@ TOLD = (
 @click.option(
     "--together", default="", metavar="NAMES", help=f"For the whole collection: {', '.join(FILES)}."
 )
-@click.option(
-    "--method", default=DEFAULT_METHOD, show_default=True, metavar="NAME", help="How tables are read."
-)
-@click.option(
-    "--pages", metavar="SPEC", help='Pages to read: "1-3,7", "last", "found:PHRASE"; all by default.'
-)
-@click.option("--password", default="", help="Password of locked files.")
+@method_option
+@pages_option
+@password_option
 @click.option("--page-marks", is_flag=True, help="Mark where pages begin (md, html).")
 @click.option("--records", is_flag=True, help="Write each row of a table with its headers (md, passages).")
 @click.option(
@@ -69,12 +68,7 @@ TOLD = (
 @click.option("--pictures", is_flag=True, help="Save figures as PNG files beside the output.")
 @service_options
 @recognition_options
-@click.option(
-    "--workers",
-    type=click.IntRange(1, 256),
-    default=None,
-    help="Worker processes; one a processor by default.",
-)
+@workers_option
 @click.option("--cluster", metavar="ADDRESS", help="Dask scheduler to work on, or local:N.")
 @click.option(
     "--time-limit",
@@ -185,7 +179,7 @@ def _to_standard_output(named: Iterator[str], settings: Settings, limits: Limits
             fail(why_failed(name, error), 1)
     for finding in document.findings:
         if finding.code in TOLD:
-            click.echo(f"{finding.message}.", err=True)
+            tell(f"{finding.message}.")
     if settings.fields:
         click.echo(filled_json(fields(document, json.loads(settings.fields))))
     else:

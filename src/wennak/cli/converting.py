@@ -4,8 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-import click
-
 from ..collection import (
     Plan,
     Processes,
@@ -20,6 +18,7 @@ from ..collection import (
 from .progress import Count, log
 from .runs import Named, follow
 from .sources import named_sources
+from .voice import tell
 from .words import count_of, duration
 
 # At most so many files that need a person, and kinds of findings, are named at the end.
@@ -59,7 +58,7 @@ def _told(run: Run, out: str, named: Named, log_json: bool) -> int:
         )  # fmt: skip
     else:
         for line in _summary(summary, count, failures, out):
-            click.echo(line, err=True)
+            tell(line)
     return 1 if summary.failed else 0
 
 

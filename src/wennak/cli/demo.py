@@ -14,12 +14,13 @@ from ..demo import write_collection
 from ..pipeline import REMOTE
 from ..remote.simulated import Rates, answering
 from .bench import print_run
+from .commands import Command
 
 # How often the simulated vision model of the demo errs.
 MISTAKES = Rates(lost_rows=0.05, invented_rows=0.02, changed_digits=0.02, shifted_columns=0.05, prose=0.05)
 
 
-@click.command()
+@click.command(cls=Command, example="wennak demo --out wennak-demo")
 @click.option("--out", default="wennak-demo", show_default=True, metavar="FOLDER", help="Folder to write to.")
 def demo(out: str) -> None:
     """Write out a made-up collection, convert it and benchmark methods on it.

@@ -12,28 +12,28 @@ import click
 from ..collection import default_workers, stream_hits
 from ..errors import WennakError
 from ..finding import Hit
-from ..pipeline import DEFAULT_METHOD
 from ..scan import Recognition
+from .commands import Command
 from .fail import failing
+from .options import from_option, method_option, password_option, workers_option
 from .recognising import recognition_options
 from .sources import named_sources
+from .voice import tell
 from .words import count_of
 
 # So many places of a document are named; --jsonl tells all.
 NAMED = 10
 
 
-@click.command()
+@click.command(cls=Command, example="wennak find 'berth charges' papers/")
 @click.argument("phrase", metavar="PHRASE")
 @click.argument("sources", nargs=-1, metavar="SOURCE...")
-@click.option("--from", "from_list", metavar="LIST", help="Text file with more sources, one a line.")
+@from_option
 @click.option("--jsonl", is_flag=True, help="Tell every place as a line of JSON.")
-@click.option(
-    "--method", default=DEFAULT_METHOD, show_default=True, metavar="NAME", help="How tables are read."
-)
-@click.option("--password", default="", help="Password of locked files.")
+@method_option
+@password_option
 @recognition_options
-@click.option("--workers", type=click.IntRange(1, 256), help="Worker processes; one a processor by default.")
+@workers_option
 def find(
     phrase: str, sources: tuple[str, ...], from_list: str | None, jsonl: bool, method: str, password: str,
     recognition: Recognition, workers: int | None,
@@ -58,7 +58,7 @@ def find(
             for line in _json(answer) if jsonl else _told(name, answer):
                 click.echo(line)
     said = f"{count_of(places, 'place')} in {count_of(documents, 'document')}"
-    click.echo(f"{said}{f'; {failed} failed' if failed else ''}.", err=True)
+    tell(f"{said}{f'; {failed} failed' if failed else ''}.")
     sys.exit(1 if failed else 0)
 
 

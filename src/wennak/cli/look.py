@@ -5,22 +5,20 @@ from __future__ import annotations
 import click
 
 from ..looking import look as draw
-from ..pipeline import DEFAULT_METHOD
 from ..scan import Recognition
+from .commands import Command
 from .fail import failing
+from .options import method_option, pages_option, password_option
 from .recognising import recognition_options
+from .voice import tell
 
 
-@click.command()
+@click.command(cls=Command, example="wennak look report.pdf --out seen/ --pages 1-3")
 @click.argument("source", metavar="SOURCE")
 @click.option("--out", required=True, metavar="FOLDER", help="Folder to write to.")
-@click.option(
-    "--pages", metavar="SPEC", help='Pages to draw: "1-3,7", "last", "found:PHRASE"; all by default.'
-)
-@click.option(
-    "--method", default=DEFAULT_METHOD, show_default=True, metavar="NAME", help="How tables are read."
-)
-@click.option("--password", default="", help="Password of a locked file.")
+@pages_option
+@method_option
+@password_option
 @recognition_options
 def look(
     source: str, out: str, pages: str | None, method: str, password: str, recognition: Recognition
@@ -33,4 +31,4 @@ def look(
     with failing(out):
         index, *pictures = draw(source, out, pages, method, password, recognition)
     count = f"{len(pictures)} page{'' if len(pictures) == 1 else 's'}"
-    click.echo(f"{count} drawn; open {index} in a browser.")
+    tell(f"{count} drawn; open {index} in a browser.", err=False)

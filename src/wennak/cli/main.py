@@ -6,6 +6,8 @@ from importlib import import_module
 
 import click
 
+from .commands import Group
+
 COMMANDS = {
     "survey": "Look over a collection: what lies there, how hard it is, what to do about it.",
     "convert": "Turn PDFs into Markdown, HTML, JSON or passages for retrieval.",
@@ -16,11 +18,12 @@ COMMANDS = {
     "truth": "Make ground truth: draft it, check it by hand, take it in, see what is checked.",
     "bench": "Measure methods, and what other programs made, against checked truth.",
     "serve": "Answer over HTTP: documents in, text and tables out.",
+    "settings": "Say which settings are in force, and where they come from.",
     "demo": "Write out a made-up collection, convert it and benchmark five methods.",
 }
 
 
-class _Commands(click.Group):
+class _Commands(Group):
     """Loads a command's module only when it is used, so that --help stays quick."""
 
     def list_commands(self, ctx: click.Context) -> list[str]:
@@ -37,11 +40,14 @@ class _Commands(click.Group):
             formatter.write_dl(list(COMMANDS.items()))
 
 
-@click.group(cls=_Commands, context_settings={"help_option_names": ["-h", "--help"]})
+@click.group(
+    cls=_Commands,
+    context_settings={"help_option_names": ["-h", "--help"], "auto_envvar_prefix": "WENNAK"},
+)
 @click.version_option(package_name="wennak", message="wennak %(version)s")
 def main() -> None:
     """Turn collections of PDFs into Markdown, HTML and JSON that keep their tables, and measure how well.
 
     Exit codes: 0 all is well, 1 a document failed (the others are done), 2 the command was called wrongly,
-    3 a benchmark fell short of what was asked for, or a recipe's checks failed.
+    3 a benchmark fell short of what was asked for, or a check failed, 130 stopped by Ctrl-C.
     """

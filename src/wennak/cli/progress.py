@@ -14,6 +14,7 @@ from rich.progress import BarColumn, Progress, ProgressColumn
 from rich.text import Text
 
 from ..collection import Event, Outcome, Reading
+from .voice import QUIET, VERBOSE, tell, voice
 from .words import count_of, duration
 
 # Lines in a pipe come so often (s).
@@ -70,7 +71,9 @@ class Count:
 def shown(count: Count, log_json: bool) -> Iterator[Callable[[Event], None]]:
     """Give what is to be called with each event of a run, and show the count meanwhile."""
     console = Console(stderr=True)
-    if log_json:
+    if voice() == QUIET and not log_json:
+        yield _Quiet(count).tell
+    elif log_json:
         yield lambda event: _json(count, event)
     elif console.is_terminal:
         with _bar(count, console) as tell:
@@ -87,8 +90,9 @@ def _bar(count: Count, console: Console) -> Iterator[Callable[[Event], None]]:
         def tell(event: Event) -> None:
             count.add(event)
             progress.update(bar, total=count.total, completed=count.documents)
-            if isinstance(event, Outcome) and event.error:
-                progress.console.print(event.error, markup=False, highlight=False, soft_wrap=True)
+            if isinstance(event, Outcome) and (event.error or voice() == VERBOSE):
+                said = event.error or _of_document(event)
+                progress.console.print(said, markup=False, highlight=False, soft_wrap=True)
 
         yield tell
 
@@ -103,18 +107,36 @@ class _Said(ProgressColumn):
         return Text(self._count.said(), no_wrap=True, overflow="ellipsis")
 
 
-class _Lines:
+class _Quiet:
     def __init__(self, count: Count) -> None:
-        self._count, self._last = count, count.started
+        self._count = count
 
     def tell(self, event: Event) -> None:
-        """Say what failed at once, and how far things are now and then."""
+        """Say what failed at once; if asked for, what became of each document."""
         self._count.add(event)
-        if isinstance(event, Outcome) and event.error:
-            click.echo(event.error, err=True)
+        if isinstance(event, Outcome):
+            if event.error:
+                click.echo(event.error, err=True)
+            else:
+                tell(_of_document(event), VERBOSE)
+
+
+class _Lines(_Quiet):
+    def __init__(self, count: Count) -> None:
+        super().__init__(count)
+        self._last = count.started
+
+    def tell(self, event: Event) -> None:
+        """Say how far things are now and then, too."""
+        super().tell(event)
         if time.monotonic() - self._last > EVERY:
             self._last = time.monotonic()
-            click.echo(f"{self._count.said()}.", err=True)
+            tell(f"{self._count.said()}.")
+
+
+def _of_document(event: Outcome) -> str:
+    counts = f"{count_of(event.pages, 'page')}, {count_of(event.tables, 'table')}, {event.seconds:.1f} s"
+    return f"{event.name}: {counts}" if event.state == "done" else f"{event.name}: {event.state}"
 
 
 def _json(count: Count, event: Event) -> None:

@@ -18,7 +18,7 @@ from ..collection.drift import stream_drift
 from ..emit import SqlTable, write_whole
 from ..errors import UsageError, WennakError
 from ..intake import Limits
-from ..pipeline import DEFAULT_METHOD, read
+from ..pipeline import read
 from ..recipes import (
     Applied,
     Drift,
@@ -30,10 +30,13 @@ from ..recipes import (
     load_recipes,
 )
 from ..scan import Recognition
+from .commands import Group
 from .fail import failing
+from .options import from_option, method_option, password_option, workers_option
 from .recognising import recognition_options
 from .runs import follow
 from .sources import named_sources
+from .voice import tell
 from .words import count_of
 
 # So many rows of the data are shown, and documents named.
@@ -41,21 +44,19 @@ ROWS = 8
 NAMED = 10
 
 
-@click.group()
+@click.group(cls=Group)
 def recipe() -> None:
     """What was learnt on one document, for all of its layout: draft, try, apply, see what drifted."""
 
 
-@recipe.command()
+@recipe.command(example="wennak recipe draft ledger.pdf --name berth-charges")
 @click.argument("source", metavar="SOURCE")
 @click.option("--table", "number", type=click.IntRange(1), default=1, show_default=True, metavar="N",
               help="Which table, as wennak tables numbers them.")  # fmt: skip
 @click.option("--name", metavar="NAME", help="What to call it; named after the document by default.")
 @click.option("--out", metavar="FILE", help="Where to write it; NAME.yaml by default.")
-@click.option(
-    "--method", default=DEFAULT_METHOD, show_default=True, metavar="NAME", help="How tables are read."
-)
-@click.option("--password", default="", help="Password of a locked file.")
+@method_option
+@password_option
 @recognition_options
 def draft(
     source: str, number: int, name: str | None, out: str | None, method: str, password: str,
@@ -77,14 +78,14 @@ def draft(
             raise UsageError(f"{path} is there already; name another file with --out.")
         text = draft_recipe(document, document.tables[number - 1], chosen)
         write_whole(path, text)
-        click.echo(f"{path} written; read it through, then: wennak recipe try {path} {source}")
+        tell(f"{path} written; read it through, then: wennak recipe try {path} {source}", err=False)
 
 
-@recipe.command(name="try")
+@recipe.command(name="try", example="wennak recipe try berth-charges.yaml ledger.pdf")
 @click.argument("recipe_file", metavar="RECIPE")
 @click.argument("source", metavar="SOURCE")
 @click.option("--earlier", metavar="FILE", help="CSV of an earlier period, for checks that compare with it.")
-@click.option("--password", default="", help="Password of a locked file.")
+@password_option
 @recognition_options
 def try_(recipe_file: str, source: str, earlier: str | None, password: str, recognition: Recognition) -> None:
     """Show step by step what each line of a recipe did with a document, with counts and samples.
@@ -160,16 +161,16 @@ def _totals(applied: Applied) -> str:
     return f"{count_of(len(applied.totals), 'total')} apart"
 
 
-@recipe.command()
+@recipe.command(example="wennak recipe apply berth-charges.yaml ledgers/ --out data/")
 @click.argument("recipe_file", metavar="RECIPE")
 @click.argument("sources", nargs=-1, metavar="SOURCE...")
-@click.option("--from", "from_list", metavar="LIST", help="Text file with more sources, one a line.")
+@from_option
 @click.option("--out", required=True, metavar="FOLDER", help="Folder for the data and the review folder.")
 @click.option("--earlier", metavar="FILE", help="CSV of an earlier period, for checks that compare with it.")
 @click.option("--into", metavar="URL#TABLE", help="Table of a database, such as sqlite:///file.db#charges.")
-@click.option("--password", default="", help="Password of locked files.")
+@password_option
 @recognition_options
-@click.option("--workers", type=click.IntRange(1, 256), help="Worker processes; one a processor by default.")
+@workers_option
 @click.option("--fresh", is_flag=True, help="Read everything again.")
 @click.option("--retry", type=click.Choice(["failed"]), help="Try again what failed in an earlier run.")
 @click.option("--log-json", is_flag=True, help="Tell what happens as lines of JSON, on standard error.")
@@ -200,10 +201,10 @@ def apply(
             pool.close()
     summary, failures = run.ended
     review = {code: documents for code, _, documents in summary.findings}.get("review", 0)
-    click.echo(
+    tell(
         f"{count_of(summary.done - review, 'document')} in the data, {review} for review, "
-        f"{summary.failed} failed; see {out}.", err=True
-    )  # fmt: skip
+        f"{summary.failed} failed; see {out}."
+    )
     why: dict[str, list[str]] = {}
     for name, said in [*run.reviewed, *failures]:
         why.setdefault(name, []).append(said)
@@ -223,18 +224,16 @@ def apply(
     sys.exit(3 if review else 1 if summary.failed else 0)
 
 
-@recipe.command()
+@recipe.command(example="wennak recipe drift berth-charges.yaml ledgers/")
 @click.argument("recipe_file", metavar="RECIPE")
 @click.argument("sources", nargs=-1, metavar="SOURCE...")
-@click.option("--from", "from_list", metavar="LIST", help="Text file with more sources, one a line.")
-@click.option("--password", default="", help="Password of locked files.")
+@from_option
+@password_option
 @recognition_options
-@click.option(
-    "--workers", type=click.IntRange(1, 256), default=1, show_default=True, help="Worker processes."
-)
+@workers_option
 def drift(
     recipe_file: str, sources: tuple[str, ...], from_list: str | None, password: str,
-    recognition: Recognition, workers: int,
+    recognition: Recognition, workers: int | None,
 ) -> None:  # fmt: skip
     """Compare documents with the layout that a recipe was made on: what moved, by how much, what broke.
 
@@ -246,7 +245,8 @@ def drift(
             raise UsageError(
                 f"{recipe_file} holds no layout to compare with; wennak recipe draft writes one."
             )
-        found = list(stream_drift(tried, named_sources(sources, from_list), workers, password, recognition))
+        named, count = named_sources(sources, from_list), workers or default_workers()
+        found = list(stream_drift(tried, named, count, password, recognition))
     for name, answer in found:
         for line in _drifted(name, answer):
             click.echo(line)

@@ -18,6 +18,7 @@ from ..emit import (
 )
 from ..errors import UsageError
 from ..model import Table
+from .voice import tell
 from .words import count_of
 
 
@@ -55,7 +56,7 @@ def save_tables(
 
 def _saved(tables: int, folder: Path, files: int) -> None:
     said = f"{count_of(tables, 'table')} saved to {folder} in {count_of(files, 'file')}"
-    click.echo(f"{said}.", err=True)
+    tell(f"{said}.")
 
 
 def save_typed(found: Sequence[Table], source: Path, folder: Path, formats: Sequence[str], red: bool) -> None:
@@ -77,4 +78,4 @@ def write_into(found: Sequence[Table], source: Path, target: SqlTable, number: i
     chosen = number or 1
     columns, rows = table_data(chosen_table(found, chosen), source.name, chosen)["lines"]
     count = write_sql(target, columns, rows, "document", [source.name])
-    click.echo(f"{count_of(count, 'row')} written to {target.name}.", err=True)
+    tell(f"{count_of(count, 'row')} written to {target.name}.")

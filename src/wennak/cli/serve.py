@@ -9,19 +9,22 @@ import sys
 import click
 
 from ..errors import UsageError
+from .commands import Command
 from .fail import fail, failing
+from .options import workers_option
+from .voice import tell
 
 COMMAND = "pip install 'wennak[serve]'"
 # Requests that run may take so long to end (s) when the service is stopped.
 GRACE = 90
 
 
-@click.command()
+@click.command(cls=Command, example="wennak serve --port 8320")
 @click.option("--host", default="127.0.0.1", show_default=True, help="Address to listen at.")
 @click.option(
     "--port", type=click.IntRange(0, 65535), default=8320, show_default=True, help="Port; 0 for a free one."
 )
-@click.option("--workers", type=click.IntRange(1, 256), help="Worker processes; one a processor by default.")
+@workers_option
 @click.option("--waiting", type=click.IntRange(0), default=32, show_default=True, metavar="N",
               help="Requests that may wait for a worker.")  # fmt: skip
 @click.option("--size-limit", type=click.IntRange(1), default=64, show_default=True, metavar="MIB",
@@ -57,7 +60,7 @@ def serve(
         except OSError as error:
             raise UsageError(f"{host}:{port} cannot be listened at ({error.strerror or error}).") from error
     at = f"[{host}]" if ":" in host else host
-    click.echo(f"Listening at http://{at}:{listening.getsockname()[1]}/; Ctrl-C stops.", err=True)
+    tell(f"Listening at http://{at}:{listening.getsockname()[1]}/; Ctrl-C stops.")
     config = uvicorn.Config(
         application(workers or default_workers(), limits), log_level="warning", access_log=False,
         server_header=False, timeout_graceful_shutdown=GRACE, h11_max_incomplete_event_size=1 << 16,

@@ -14,8 +14,11 @@ from ..collection import Survey, default_workers
 from ..collection import survey as make_survey
 from ..emit import SurveyTotals, said, survey_csv, survey_html, survey_json, write_whole
 from ..errors import UsageError
+from .commands import Command
 from .fail import fail
+from .options import from_option, password_option, workers_option
 from .sources import named_sources
+from .voice import tell
 from .words import count_of, duration
 
 # Columns that a terminal has room for, and how many documents it shows.
@@ -26,17 +29,12 @@ NAME = 24
 ENDINGS = {".csv": "csv", ".json": "json", ".html": "html"}
 
 
-@click.command()
+@click.command(cls=Command, example="wennak survey papers/ --out survey.html")
 @click.argument("sources", nargs=-1, metavar="SOURCE...")
-@click.option("--from", "from_list", metavar="LIST", help="Text file with more sources, one a line.")
+@from_option
 @click.option("--out", metavar="FILE", help="File to write to: .csv, .json or .html.")
-@click.option("--password", default="", help="Password of locked files.")
-@click.option(
-    "--workers",
-    type=click.IntRange(1, 256),
-    default=None,
-    help="Worker processes; one a processor by default.",
-)
+@password_option
+@workers_option
 def survey(
     sources: tuple[str, ...], from_list: str | None, out: str | None, password: str, workers: int | None
 ) -> None:
@@ -62,7 +60,7 @@ def survey(
         for sentence in told:
             click.echo(sentence)
         if out:
-            click.echo(f"Written to {out}.")
+            tell(f"Written to {out}.", err=False)
     except UsageError as error:
         fail(str(error), 2)
     except OSError as error:

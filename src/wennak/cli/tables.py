@@ -17,27 +17,28 @@ from ..checks import said_of
 from ..emit import DATA_FORMATS, TABLE_FORMATS, SqlTable, check_parquet
 from ..errors import UsageError
 from ..model import DOUBTFUL, Table
-from ..pipeline import DEFAULT_METHOD, read, read_table, service_at
+from ..pipeline import read, read_table, service_at
 from ..scan import Recognition
 from .asking import TOLD, check_asking, service_options
+from .commands import Command
 from .fail import failing
+from .options import method_option, pages_option, password_option
 from .recognising import recognition_options
 from .saving import chosen_table, save_tables, save_typed, write_into
+from .voice import tell
 
 # So many of them are listed.
 LISTED = 10
+# Marks in cells: without a blank before them, so that none is put on a line of its own.
+IN_DOUBT, WRONG = "(?)", "(!)"
 COMPARED = ("combined", "ruled", "spaced", "plain")
 
 
-@click.command()
+@click.command(cls=Command, example="wennak tables report.pdf --show 2")
 @click.argument("source", metavar="SOURCE")
-@click.option(
-    "--pages", metavar="SPEC", help='Pages to read: "1-3,7", "last", "found:PHRASE"; all by default.'
-)
-@click.option(
-    "--method", default=DEFAULT_METHOD, show_default=True, metavar="NAME", help="How tables are read."
-)
-@click.option("--password", default="", help="Password of a locked file.")
+@pages_option
+@method_option
+@password_option
 @click.option("--show", type=click.IntRange(1), metavar="N", help="Print table N, doubtful cells marked.")
 @click.option("--checks", is_flag=True, help="Say which sums, changes, shares and balances come out.")
 @click.option("--compare", is_flag=True, help="Print what each method reads, differences marked.")
@@ -96,7 +97,7 @@ def tables(
             found = document.tables
             for finding in document.findings:
                 if finding.code in (*TOLD, "unknown-language"):
-                    click.echo(f"{finding.message}.", err=True)
+                    tell(f"{finding.message}.")
         if target is not None:
             write_into(found, Path(source), target, show)
         elif save and typed:
@@ -139,7 +140,7 @@ def _list(console: Console, found: Sequence[Table]) -> None:
             f"{table.confidence:.2f}", sums,
         )  # fmt: skip
     console.print(shown)
-    console.print("Print one with --show N; save them with --save FOLDER --as csv,xlsx.")
+    tell("Print one with --show N; save them with --save FOLDER --as csv,xlsx.", err=False)
 
 
 def _check(found: Sequence[Table]) -> int:
@@ -182,7 +183,8 @@ def _print(console: Console, table: Table, number: int) -> None:
             f"The method {other.method} reads {other.rows} x {other.columns} here; --compare shows how."
         )
     console.print(
-        "? marks a doubtful cell, ! a total or change that does not come out; ^ and < continue a span."
+        f"{IN_DOUBT} marks a doubtful cell, {WRONG} a total or change that does not come out; "
+        "^ and < continue a span."
     )
 
 
@@ -200,9 +202,11 @@ def _grid(table: Table, title: str, is_wrong: Callable[[int, int, str], bool]) -
                 continue
             inside = (cell.row, cell.column) != (r, c)
             said = "  " * cell.indent + cell.text if not inside else "^" if cell.row != r else "<"
-            marked = f"{said} !" if is_wrong(r, c, cell.text) else said
+            marked = f"{said}{WRONG}" if is_wrong(r, c, cell.text) else said
             doubtful = cell.confidence < DOUBTFUL and cell.text and not inside
-            texts.append(Text(f"{marked} ?" if doubtful else marked, style="bold" if cell.header else ""))
+            texts.append(
+                Text(f"{marked}{IN_DOUBT}" if doubtful else marked, style="bold" if cell.header else "")
+            )
         shown.add_row(*texts, end_section=r == table.header_rows - 1)
     return shown
 
@@ -227,9 +231,8 @@ def _compare(
             elif _cells(other) == _cells(table):
                 console.print(f"{number}: {name} reads the same.\n")
             else:
-                title = (
-                    f"{number}: {name}, {other.rows} x {other.columns}; ! marks what combined reads otherwise"
-                )
+                title = f"{number}: {name}, {other.rows} x {other.columns}; "
+                title += f"{WRONG} marks what combined reads otherwise"
                 console.print(_grid(other, title, functools.partial(_is_new, texts)))
     if not base:
         click.echo("No tables were found by the method combined.")

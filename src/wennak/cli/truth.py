@@ -11,27 +11,27 @@ from rich.table import Table as Shown
 
 from ..errors import SourceError, UsageError
 from ..intake import FileSource, find_sources
-from ..pipeline import DEFAULT_METHOD
 from ..scan import Recognition
 from ..truth import draft as make_draft
 from ..truth import find_truth, load_truth, save_truth, take, validate, write_sheet
+from .commands import Group
 from .fail import failing
+from .options import method_option
 from .recognising import recognition_options
+from .voice import tell
 
 
-@click.group()
+@click.group(cls=Group)
 def truth() -> None:
     """Make ground truth: draft it, check it by hand, take it in, see what is checked."""
 
 
-@truth.command()
+@truth.command(example="wennak truth draft papers/ --out truth/")
 @click.argument("sources", metavar="SOURCE...", nargs=-1, required=True)
 @click.option(
     "--out", default="truth", show_default=True, metavar="FOLDER", help="Folder for the truth files."
 )
-@click.option(
-    "--method", default=DEFAULT_METHOD, show_default=True, metavar="NAME", help="How tables are read."
-)
+@method_option
 @recognition_options
 def draft(sources: tuple[str, ...], out: str, method: str, recognition: Recognition) -> None:
     """Draft the truth of PDFs: FOLDER/NAME.html each, doubtful cells marked.
@@ -66,11 +66,11 @@ def draft(sources: tuple[str, ...], out: str, method: str, recognition: Recognit
                 save_truth(made)
                 doubts = sum(len(t.doubts) for t in made.tables)
                 click.echo(f"{path}: {len(made.tables)} tables, {doubts} doubtful cells")
-    click.echo(f"Check them by hand: wennak truth sheet {out} --out sheets")
+    tell(f"Check them by hand: wennak truth sheet {out} --out sheets", err=False)
     sys.exit(1 if failed else 0)
 
 
-@truth.command()
+@truth.command(example="wennak truth sheet truth/ --out sheets/")
 @click.argument("truths", metavar="TRUTH...", nargs=-1, required=True)
 @click.option("--out", default="sheets", show_default=True, metavar="FOLDER", help="Folder for the sheets.")
 def sheet(truths: tuple[str, ...], out: str) -> None:
@@ -79,10 +79,12 @@ def sheet(truths: tuple[str, ...], out: str) -> None:
         for name in truths:
             for entry in find_truth(name):
                 click.echo(f"{write_sheet(entry, out)}: {len(entry.tables)} tables")
-    click.echo("Open them in a browser; bring what you save back in: wennak truth take FILE --into FOLDER")
+    tell(
+        "Open them in a browser; bring what you save back in: wennak truth take FILE --into FOLDER", err=False
+    )
 
 
-@truth.command("take")
+@truth.command("take", example="wennak truth take ~/Downloads/report.html --into truth/")
 @click.argument("saved", metavar="FILE...", nargs=-1, required=True)
 @click.option("--into", required=True, metavar="FOLDER", help="Folder of the truth files.")
 @click.option("--pdf", metavar="PDF", help="The PDF that the truth is of, where the file does not say.")
@@ -106,7 +108,7 @@ def take_in(saved: tuple[str, ...], into: str, pdf: str | None) -> None:
                     click.echo(f"    {line}")
 
 
-@truth.command()
+@truth.command(example="wennak truth status truth/")
 @click.argument("folder", metavar="FOLDER")
 def status(folder: str) -> None:
     """List truth files: what is checked, by whom, what is doubtful, what is wrong with them.
