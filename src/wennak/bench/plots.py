@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import importlib.util
 import io
 from typing import TYPE_CHECKING
 
@@ -11,6 +12,7 @@ from .summary import MAIN, Summary
 if TYPE_CHECKING:
     from matplotlib.figure import Figure
 
+COMMAND = "pip install 'wennak[plots]'"
 INK, GRID = "#1c2430", "#c9ced6"
 # Points this near in time, as a share of the slowest, and in score would be named over each other.
 BESIDE, LEVEL = 0.25, 0.02
@@ -22,7 +24,9 @@ _OUTCOMES = {
 
 
 def plots(results: Results, summary: Summary) -> dict[str, tuple[bytes, bytes]]:
-    """Return each plot by name as PNG and as SVG."""
+    """Return each plot by name as PNG and as SVG; none where the extra that draws them is not installed."""
+    if importlib.util.find_spec("matplotlib") is None:
+        return {}
     import matplotlib as mpl
     from matplotlib.figure import Figure
 

@@ -15,7 +15,7 @@ from ..model import Document, Place
 from .crops import crop_data
 from .grid import Grid, grid_of
 from .metrics import Judged, judged_cells
-from .plots import plots
+from .plots import COMMAND, plots
 from .results import Results, load_results
 from .scores import LABELS, NUMBERS
 from .statistics import Interval
@@ -255,6 +255,7 @@ def _page(folder: Path, results: Results, summary: Summary, drawn: dict[str, byt
     return page_of(
         "wennak.bench", "report", _details(folder, results, summary),
         verdict=verdict(summary), summary=summary, skipped=results.skipped, plots=pictures,
+        plotting=COMMAND,
         headline=_headline(summary), metrics=_metric_rows(summary), comparisons=_comparison_rows(summary),
         retrieval=_retrieval_rows(results, summary),
     )  # fmt: skip
