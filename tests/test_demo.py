@@ -52,7 +52,12 @@ class TestDemoFiles(InFolder):
     def test_demo_command_runs_to_the_end(self) -> None:
         result = run("demo", "--out", self.folder / "demo")
         self.assertEqual(result.returncode, 0, result.stderr)
-        self.assertIn("combined", result.stdout)
+        # The story of the job, in its order.
+        told = ["13 documents", "13 of 13 papers", "The least sure", "12 of 13 come out", "9 of 12 months",
+                "Use combined", "are answered at once", "What to open next"]  # fmt: skip
+        at = [result.stdout.find(said) for said in told]
+        self.assertEqual(at, sorted(at))
+        self.assertNotIn(-1, at)
         self.assertTrue((self.folder / "demo/benchmark/results.json").exists())
         for paper in PAPERS:
             for ending in ("md", "html", "json"):

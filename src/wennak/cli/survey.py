@@ -24,8 +24,8 @@ from .words import count_of, duration
 # Columns that a terminal has room for, and how many documents it shows.
 SHOWN = ("document", "pages", "kinds of pages", "tables", "what to do")
 ROWS = 40
-# The name of a document has so many characters in a line.
-NAME = 24
+# The name of a document has so many characters in a line, where the other columns have so many.
+NAME, OTHERS = 24, 64
 ENDINGS = {".csv": "csv", ".json": "json", ".html": "html"}
 
 
@@ -108,7 +108,8 @@ def _print(found: Survey) -> None:
     table = Table(box=None, pad_edge=False, header_style="bold")
     for column in SHOWN:
         number = column == "pages"
-        wide = min(NAME, max(len(row.name) for row in found.rows)) if column == "document" else 0
+        named = max(len(row.name) for row in found.rows)
+        wide = min(NAME, named, max(console.width - OTHERS, 0)) if column == "document" else 0
         table.add_column(column, justify="right" if number else "left", overflow="fold", min_width=wide)
     for row in found.rows[:ROWS]:
         style = "red" if row.state != "ok" else "dim" if row.same_as else ""
