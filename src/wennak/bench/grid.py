@@ -137,7 +137,7 @@ def number_of(text: str) -> str:
     # A last mark with other than three digits behind it is the decimal mark.
     match = re.fullmatch(r"(.*)[.,](\d*)", bare)
     if match and len(match[2]) != 3:
-        whole = re.sub(r"[.,]", "", match[1])
+        whole = re.sub(r"[.,]", "", match[1]) or "0"
         bare = f"{whole}.{match[2].rstrip('0')}".rstrip(".")
     else:
         bare = re.sub(r"[.,]", "", bare)
