@@ -2,11 +2,15 @@
 
 from __future__ import annotations
 
+import os
 from importlib import import_module
 
 import click
 
 from .commands import Group
+
+# Threads of linear algebra, of which nothing here has any use, take a while to begin.
+os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
 
 COMMANDS = {
     "survey": "Look over a collection: what lies there, how hard it is, what to do about it.",
