@@ -11,6 +11,7 @@ from collections.abc import Callable
 
 import numpy as np
 from rapidfuzz.distance import Indel
+from scipy.stats import bootstrap
 
 from tests.test_bench import grid, random_spans, table
 from wennak.bench.grid import Grid, first_rows, grid_of, header_paths, words_of
@@ -399,6 +400,26 @@ class TestStatistics(unittest.TestCase):
         found = mean_interval(x.tolist())
         reach = 2.0227 * x.std(ddof=1) / 40**0.5
         self.assertAlmostEqual(found.high - found.low, 2 * reach, delta=0.05)
+
+    def test_skewed_scores_have_the_interval_of_another_bootstrap(self) -> None:
+        """That of SciPy, bias-corrected and accelerated too: with many documents the two are one."""
+        rng = np.random.default_rng(12)
+        for x in (
+            rng.exponential(1, 300),
+            1 - rng.exponential(1, 300),
+            np.r_[np.zeros(270), np.full(30, 9.0)],
+        ):
+            other = bootstrap((x,), np.mean, method="BCa", n_resamples=5000, rng=np.random.default_rng(1))
+            low, high = other.confidence_interval
+            found = mean_interval(x.tolist())
+            self.assertAlmostEqual(found.low, low, delta=0.06 * (high - low))
+            self.assertAlmostEqual(found.high, high, delta=0.06 * (high - low))
+
+    def test_as_many_tosses_as_there_are(self) -> None:
+        """Up to twelve documents the chance is a whole number of tosses; with all of one sign, two."""
+        for n in range(1, EXACT + 1):
+            self.assertEqual(paired_p([0.5] * n), 2 / 2**n)
+        self.assertEqual(EXACT, 12)
 
     def test_comparisons(self) -> None:
         scores = {"a": [0.9, 0.8, 0.7], "b": [0.5, 0.6, 0.7], "c": [0.9, 0.8, 0.7]}
