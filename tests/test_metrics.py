@@ -321,6 +321,32 @@ class TestMatching(unittest.TestCase):
         self.assertEqual(match([whole, small], [whole, small]).merged, {})
         self.assertEqual(match([whole, small], [whole, small]).split, {})
 
+    def test_how_much_two_tables_have_to_share(self) -> None:
+        words = [f"w{k}" for k in range(40)]
+        for shared, matched in ((1, False), (2, False), (3, True)):
+            # Of 20 words each: 2 of 20 is no more than a tenth.
+            other = words[:shared] + words[20 : 40 - shared]
+            found = match([grid("|".join(words[:20]))], [grid("|".join(other))])
+            self.assertEqual(found.pairs, {0: 0} if matched else {}, shared)
+
+    def test_how_much_of_a_part_has_to_belong_to_the_whole(self) -> None:
+        words = [f"w{k}" for k in range(30)]
+        truth = grid("|".join(words[:10]))
+        for own, is_split in ((3, False), (4, True), (5, True)):
+            parts = [
+                grid("|".join([*words[:own], *words[10 : 15 - own]])),
+                grid("|".join([*words[5 : 5 + own], *words[20 : 25 - own]])),
+            ]
+            self.assertEqual(match([truth], parts).split, {0: [0, 1]} if is_split else {}, own)
+            self.assertEqual(match(parts, [truth]).merged, {0: [0, 1]} if is_split else {}, own)
+        # Two small parts do not make up a large table.
+        large = grid("|".join(words))
+        small = [grid("|".join(words[k : k + 5])) for k in (0, 10)]
+        self.assertEqual(match([large], small).split, {})
+        self.assertEqual(match(small, [large]).merged, {})
+        # One part alone is no split.
+        self.assertEqual(match([truth], [grid("|".join(words[:6]))]).split, {})
+
     def test_detection(self) -> None:
         self.assertEqual(detection_by_content([1.0, 0.5, 0.49], 4, 3), rates(2, 4, 3))
         self.assertEqual(detection_by_content([], 0, 0), Rates(1.0, 1.0, 1.0))

@@ -41,12 +41,11 @@ def match(truth: Sequence[Grid], read: Sequence[Grid]) -> Matching:
     common = np.array([[(a & b).total() for b in counts[1]] for a in counts[0]], dtype=float)
     common = common.reshape(len(truth), len(read))
     sizes = [np.array([c.total() for c in side], dtype=float) for side in counts]
-    total = sizes[0][:, None] + sizes[1][None] if common.size else np.ones_like(common)
-    overlap = 2 * common / np.maximum(total, 1)
+    overlap = 2 * common / np.maximum(sizes[0][:, None] + sizes[1][None], 1)
     rows, columns = _assigned(overlap)
     pairs = {int(i): int(j) for i, j in zip(rows, columns, strict=True) if overlap[i, j] > LEAST}
-    in_truth = common / np.maximum(sizes[1], 1)[None] > OWN if common.size else common > 1
-    in_read = common / np.maximum(sizes[0], 1)[:, None] > OWN if common.size else common > 1
+    in_truth = common / np.maximum(sizes[1], 1)[None] > OWN
+    in_read = common / np.maximum(sizes[0], 1)[:, None] > OWN
     split = {i: np.flatnonzero(in_truth[i]).tolist() for i in range(len(truth)) if in_truth[i].sum() > 1}
     merged = {j: np.flatnonzero(in_read[:, j]).tolist() for j in range(len(read)) if in_read[:, j].sum() > 1}
     # Small tables whose words all stand in a large one by chance are no parts of it.
