@@ -60,10 +60,11 @@ def commands() -> str:
         "| 2 | the command was called wrongly |",
         "| 3 | a benchmark fell short of what was asked for, a check failed, a document is for review |",
         "| 130 | stopped by Ctrl-C; the same command goes on |\n",
-        "Options may also stand in `wennak.toml` beside the data (the folder of what is named first, or else "
-        "the current one), at its top for all commands or below `[convert]`, `[bench.run]` for one; and in "
-        "the environment, `WENNAK_CONVERT_AS=md,json` for `--as` of `convert`. The command line goes before the "
-        "environment, that before the file. `wennak settings` says what is in force and why.\n",
+        "Options may also stand in `wennak.toml` beside the data (the folder of what is named first, "
+        "or else the current one), at its top for all commands or below `[convert]`, `[bench.run]` "
+        "for one; and in the environment, `WENNAK_CONVERT_AS=md,json` for `--as` of `convert`. The "
+        "command line goes before the environment, that before the file. `wennak settings` says what "
+        "is in force and why.\n",
         "```toml\nlanguages = \"eng\"\n\n[convert]\nas = [\"md\", \"json\"]\npage-marks = true\n```\n",
         "Names of commands, options and files are completed in a shell after "
         '`eval "$(_WENNAK_COMPLETE=bash_source wennak)"` (or `zsh_source`, `fish_source`). Colours are left '
