@@ -52,45 +52,28 @@ from wennak.model import Box, Cell, Place, Table
 NOTHING = grid_of(Table(0, 0, []))
 
 
-def plain_alignment(scores: np.ndarray) -> float:
-    """What the best pairs in order come to, by looking at all ways."""
-    m, n = scores.shape
+def plain_alignment(scores: np.ndarray) -> tuple[float, tuple[tuple[int, int], ...]]:
+    """What the best pairs in order come to, and these, by looking at all ways."""
 
     @functools.cache
-    def best(i: int, j: int) -> float:
-        if i == m or j == n:
-            return 0.0
-        return max(best(i + 1, j), best(i, j + 1), best(i + 1, j + 1) + scores[i, j])
+    def best(m: int, n: int) -> tuple[float, tuple[tuple[int, int], ...]]:
+        if not m or not n:
+            return 0.0, ()
+        total, pairs = best(m - 1, n - 1)
+        together = (total + scores[m - 1, n - 1], (*pairs, (m - 1, n - 1)))
+        return max((best(m - 1, n), best(m, n - 1), together), key=lambda way: way[0])
 
-    return best(0, 0)
+    return best(*scores.shape)
 
 
 def plain_similarity(similar: np.ndarray, truth: Grid, read: Grid) -> float:
     """Grid similarity by its definition, given the similarity of places."""
     m, n, p, q = similar.shape
-    rows = np.array([[plain_alignment(similar[i, :, k, :]) for k in range(p)] for i in range(m)])
-    columns = np.array([[plain_alignment(similar[:, j, :, l]) for l in range(q)] for j in range(n)])
-    row_pairs, column_pairs = in_order(rows), in_order(columns)
+    rows = np.array([[plain_alignment(similar[i, :, k, :])[0] for k in range(p)] for i in range(m)])
+    columns = np.array([[plain_alignment(similar[:, j, :, l])[0] for l in range(q)] for j in range(n)])
+    row_pairs, column_pairs = plain_alignment(rows)[1], plain_alignment(columns)[1]
     total = sum(similar[i, j, k, l] for i, k in row_pairs for j, l in column_pairs)
     return 2 * total / (truth.texts.size + read.texts.size)
-
-
-def in_order(scores: np.ndarray) -> list[tuple[int, int]]:
-    """The pairs of the best alignment, the last ones as late as can be."""
-    m, n = scores.shape
-    best = np.zeros((m + 1, n + 1))
-    for i, j in itertools.product(range(m), range(n)):
-        best[i + 1, j + 1] = max(best[i, j + 1], best[i + 1, j], best[i, j] + scores[i, j])
-    out = []
-    while m and n:
-        if best[m, n] == best[m - 1, n]:
-            m -= 1
-        elif best[m, n] == best[m, n - 1]:
-            n -= 1
-        else:
-            m, n = m - 1, n - 1
-            out.append((m, n))
-    return out[::-1]
 
 
 def text_of(a: str, b: str) -> float:
@@ -142,17 +125,17 @@ class TestAgainstThePlainWay(unittest.TestCase):
             for pairs, scores in (
                 (
                     rows,
-                    np.array([[plain_alignment(similar[i, :, k, :]) for k in range(p)] for i in range(m)]),
+                    np.array([[plain_alignment(similar[i, :, k, :])[0] for k in range(p)] for i in range(m)]),
                 ),
                 (
                     columns,
-                    np.array([[plain_alignment(similar[:, j, :, l]) for l in range(q)] for j in range(n)]),
+                    np.array([[plain_alignment(similar[:, j, :, l])[0] for l in range(q)] for j in range(n)]),
                 ),
             ):
                 self.assertEqual(pairs, sorted(set(pairs)))
                 for side in zip(*pairs, strict=True):
                     self.assertEqual(len(set(side)), len(side))
-                self.assertAlmostEqual(sum(scores[pair] for pair in pairs), plain_alignment(scores))
+                self.assertAlmostEqual(sum(scores[pair] for pair in pairs), plain_alignment(scores)[0])
 
     def test_adjacency(self) -> None:
         for truth, read in random_grids(5):

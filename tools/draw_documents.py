@@ -10,9 +10,9 @@ by side, listings, tables side by side, and documents without any table. All tex
 
 from __future__ import annotations
 
+import argparse
 import io
 import random
-import sys
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 from html import escape
@@ -490,8 +490,14 @@ def document(rng: random.Random) -> tuple[bytes, list[Drawn]]:
 
 def main() -> None:
     """Write the documents and their truth."""
-    folder, count = Path(sys.argv[1]), int(sys.argv[2]) if len(sys.argv) > 2 else 300
-    first = int(sys.argv[3]) if len(sys.argv) > 3 else 0
+    parser = argparse.ArgumentParser(
+        description=__doc__, formatter_class=argparse.RawDescriptionHelpFormatter
+    )
+    parser.add_argument("folder", type=Path)
+    parser.add_argument("count", type=int, nargs="?", default=300)
+    parser.add_argument("first", type=int, nargs="?", default=0)
+    options = parser.parse_args()
+    folder, count, first = options.folder, options.count, options.first
     folder.mkdir(parents=True, exist_ok=True)
     for number in range(first, first + count):
         data, tables = document(random.Random(number))
