@@ -1,12 +1,13 @@
-"""Fit what judges tables: python tools/fit_judge.py TRUTH... [--rounds N] [--leave-out WORD] [--workers N]
+"""Fit what judges tables: python tools/fit_judge.py TRUTH... [--anew] [--beside FILE] [--leave-out WORD]
 
 TRUTH are folders of PDFs with checked truth (NAME.html beside NAME.pdf, as `wennak truth` makes it); the
 repository's own are drawn by tools/draw_documents.py. Every page is read in every way that is worth
 comparing, each reading compared with its truth, and three sums of boosted trees are fitted: how similar
 a reading is to a true table, how likely it is the best reading of its table (data/judge.json), and how
-likely a cell is right (data/confidence.json). The first round asks a plain guess which readings are
-worth comparing, later ones the judge of the round before. Documents whose name holds --leave-out are not
-fitted on, but scored at the end.
+likely a cell is right (data/confidence.json). The judge as it is now says which readings are worth
+comparing; with --anew a plain guess does so for the first half of the documents, as it has to where features
+have changed. With --beside the mean of what was fitted and of the judge in FILE is written. Documents whose
+name holds --leave-out are not fitted on, but scored at the end.
 
 Needs the extra `fit` (scikit-learn). What is fitted is evaluated with NumPy alone.
 """
@@ -66,7 +67,8 @@ def main() -> None:
         description=__doc__, formatter_class=argparse.RawDescriptionHelpFormatter
     )
     parser.add_argument("truth", nargs="+", type=Path)
-    parser.add_argument("--rounds", type=int, default=2)
+    parser.add_argument("--anew", action="store_true")
+    parser.add_argument("--beside", type=Path)
     parser.add_argument("--leave-out", default="")
     parser.add_argument("--workers", type=int, default=2)
     options = parser.parse_args()
@@ -74,20 +76,14 @@ def main() -> None:
     kept = [t for t in truths if not (options.leave_out and options.leave_out in str(t.path))]
     rest = [t for t in truths if t not in kept]
     print(f"{len(kept)} documents to fit on, {len(rest)} left out")
-    seen: list[Seen] = []
-    for number in range(options.rounds):
-        part = kept[number :: options.rounds]
-        seen += [
-            s for s in observed(part, guessed=number == 0, workers=options.workers) if is_placed(s.pages)
-        ]
-        pages = [p for s in seen for p in s.pages]
-        write(
-            "judge.json",
-            FEATURES,
-            fit_judge(pages),
-            documents=len(seen),
-            readings=sum(len(p.seen) for p in pages),
-        )
+    before = json.loads(options.beside.read_text(encoding="utf-8")) if options.beside else None
+    pages: list[Observed] = []
+    for part, guessed in ((kept[::2], True), (kept[1::2], False)) if options.anew else ((kept, False),):
+        pages += [p for s in observed(part, guessed, options.workers) for p in s.pages if is_placed(p)]
+        readings = sum(len(p.seen) for p in pages)
+        write("judge.json", FEATURES, fit_judge(pages), documents=len(kept), readings=readings)
+    if before:
+        average("judge.json", before)
     cells = list(parallel(cells_of, [t.path for t in kept], options.workers))
     x, y = np.concatenate([c[0] for c in cells]), np.concatenate([c[1] for c in cells])
     model = fit_cells(x, y)
@@ -98,16 +94,12 @@ def main() -> None:
         report([p for s in observed(rest, guessed=False, workers=options.workers) for p in s.pages])
 
 
-def is_placed(pages: Sequence[Observed]) -> bool:
+def is_placed(page: Observed) -> bool:
     """Whether each part of a true table was read somehow on the page where it was sought: one of few words
     may have been sought on a wrong page, and would teach that tables are text.
     """
-    for page in pages:
-        for part in range(page.parts):
-            own = page.table == part
-            if not own.any() or page.similar[own].max() < PLACED:
-                return False
-    return True
+    own = [page.similar[page.table == part] for part in range(page.parts)]
+    return all(len(similar) and similar.max() >= PLACED for similar in own)
 
 
 def observed(truths: Sequence[Truth], guessed: bool, workers: int) -> list[Seen]:
@@ -271,6 +263,33 @@ def write(
     }  # fmt: skip
     (DATA / name).write_text(json.dumps(data, separators=(",", ":")) + "\n", encoding="utf-8")
     print(f"{name}: fitted on {fitted}")
+
+
+def average(name: str, before: dict[str, Any]) -> None:
+    """Write the mean of a file of data and of one of the same features that was fitted before: two fits on
+    different documents err at different places.
+    """
+    path = DATA / name
+    now = json.loads(path.read_text(encoding="utf-8"))
+    if now["features"] != before["features"]:
+        raise SystemExit("The judge to put beside was fitted on other features.")
+    now["fitted_on"] = {key: n + before["fitted_on"][key] for key, n in now["fitted_on"].items()}
+    now["sums"] = [mean(*both) for both in zip(before["sums"], now["sums"], strict=True)]
+    path.write_text(json.dumps(now, separators=(",", ":")) + "\n", encoding="utf-8")
+    print(f"{name}: the mean of two, fitted on {now['fitted_on']}")
+
+
+def mean(a: dict[str, Any], b: dict[str, Any]) -> dict[str, Any]:
+    """Return the mean of two sums of trees, as one that holds the trees of both."""
+    nodes = len(a["feature"])
+    later = {
+        "roots": [n + nodes for n in b["roots"]],
+        "left": [n if n < 0 else n + nodes for n in b["left"]],
+        "right": [n if n < 0 else n + nodes for n in b["right"]],
+    }
+    out: dict[str, Any] = {key: a[key] + later.get(key, b[key]) for key in a if isinstance(a[key], list)}
+    out["value"] = [float(f"{value / 2:.4g}") for value in out["value"]]
+    return {"base": (a["base"] + b["base"]) / 2, "depth": max(a["depth"], b["depth"]), **out}
 
 
 def sum_of(model: Any, scale: float, shift: float) -> dict[str, Any]:

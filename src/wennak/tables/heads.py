@@ -80,12 +80,17 @@ def _label(layout: PageLayout, draft: TableDraft, row: Row) -> list[CellDraft]:
 def _labels(layout: PageLayout, draft: TableDraft, row: Row) -> list[CellDraft]:
     """The labels of the columns that a row holds, where the table has none; nothing where it does not."""
     columns = text_columns(layout, draft)
-    if (draft.header_rows and _is_head(layout, draft)) or len(row.spans) < 2:
+    # One label alone is that of the only column beside the labels of rows.
+    if (draft.header_rows and _is_head(layout, draft)) or len(row.spans) < min(2, draft.columns - 1):
         return []
     w = layout.words
     cells: dict[int, CellDraft] = {}
     for x0, x1 in row.spans:
         over = [c for c, span in enumerate(columns) if span and span[0] < x1 and span[1] > x0]
+        if len(row.spans) == 1:
+            # It may reach over the text beside its column, and ends as its numbers do.
+            near = CENTRED * layout.em
+            over = [c for c, span in enumerate(columns) if c and span and abs(span[1] - x1) < near]
         words = [i for i in row.words if x0 <= (w.x0[i] + w.x1[i]) / 2 <= x1]
         if len(over) != 1 or over[0] in cells or _counts(layout, words):
             return []
