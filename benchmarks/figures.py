@@ -233,7 +233,8 @@ def plot(*lines: list[tuple[int, float]]) -> bytes:
         figure = Figure(figsize=(9, 2.8), layout="constrained")
         for axes, points, (x, y) in zip(figure.subplots(1, 3), lines, names, strict=True):
             axes.plot(*zip(*points, strict=True), "o-", color="#0072b2")
-            axes.set(xlabel=x, ylabel=y, ylim=(0, None))
+            axes.set(xlabel=x, ylabel=y, ylim=(0, 1.1 * max(value for _, value in points)))
+            axes.set_xticks([count for count, _ in points])
         out = io.BytesIO()
         figure.savefig(out, format="svg", metadata={"Date": None})
     return out.getvalue()

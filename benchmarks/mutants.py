@@ -1,8 +1,8 @@
 """How many small errors in a module its tests find: python benchmarks/mutants.py MODULE TEST... [--sample N]
 
 Changes the module in one place at a time (a comparison, a sign, a number, a condition, what is returned ...)
-and runs the tests on each of these mutants, in a process of its own. Tells the share that some test fails on, and
-where the others are: there is something that no test asks for.
+and runs the tests on each of these mutants, in a process of its own. Tells the share that some test fails on,
+and where the others are: there is something that no test asks for.
 """
 
 from __future__ import annotations
