@@ -94,6 +94,36 @@ class TestSettings(InFolder):
                 self.assertNotIn("Traceback", result.stderr)
                 self.assertFalse((self.folder / "out").exists())
 
+    def test_a_file_beside_data_of_others_sends_and_writes_nothing_elsewhere(self) -> None:
+        for option, value in (
+            ("service", "http://127.0.0.1:1/"),
+            ("out", "elsewhere"),
+            ("cluster", "tcp://127.0.0.1:1"),
+            ("prune", True),
+        ):
+            with self.subTest(option):
+                said = str(value).lower() if value is True else f'"{value}"'
+                self.settings(f"{option} = {said}\n")
+                result = run("convert", self.papers, "--out", self.folder / "out", cwd=self.folder)
+                self.assertEqual(result.returncode, 2, result.stderr)
+                self.assertIn(f"must not set --{option}", result.stderr)
+        # It is the user's own in the current folder; and what it may set from elsewhere is told.
+        self.settings('out = "texts"\n')
+        result = run("convert", "timetable.pdf", cwd=self.papers)
+        self.assertEqual(result.returncode, 0, result.stderr)
+        self.assertTrue((self.papers / "texts/timetable.md").exists())
+        self.settings('method = "plain"\n')
+        self.assertIn("are in force", run("tables", self.papers / "timetable.pdf", cwd=self.folder).stderr)
+
+    def test_what_goes_before_what_is_at_the_top_is_told_and_passwords_are_not(self) -> None:
+        self.settings('method = "plain"\npassword = "open-sesame"\n[convert]\nmethod = "ruled"\n')
+        result = run("settings", "--beside", self.papers, env={"WENNAK_TABLES_METHOD": "spaced"})
+        self.assertRegex(result.stdout, r"all commands +--method +plain")
+        self.assertRegex(result.stdout, r"wennak convert +--method +ruled")
+        self.assertRegex(result.stdout, r"wennak tables +--method +spaced +WENNAK_TABLES_METHOD")
+        self.assertNotIn("wennak look", result.stdout)
+        self.assertNotIn("open-sesame", result.stdout + result.stderr)
+
     def test_the_command_says_what_is_in_force_and_why(self) -> None:
         self.settings('workers = 2\n[convert]\nas = ["md", "json"]\n[convrt]\nlimit = 3\n')
         env = {"WENNAK_CONVERT_LIMIT": "300", "WENNAK_TABLES_PASSWORD": "open-sesame"}

@@ -12,11 +12,13 @@ from click.core import ParameterSource
 
 from ..errors import UsageError, WennakError
 from .fail import fail
-from .settings_file import SettingsFile, find_settings
+from .settings_file import VARIABLE, SettingsFile, find_settings
 from .voice import VERBOSE, set_voice, tell
 
 # Words for files and folders in the usage of commands: a shell completes them.
 _PATHS = ("SOURCE", "FOLDER", "FILE", "TRUTH", "RUN", "LIST", "PDF", "RECIPE")
+# What a file beside data, which may come from anyone, must not say: what is read, sent or written where.
+_REACHING = ("service", "cluster", "out", "journal", "into", "save", "from", "prune")
 # Names that say what a command works on: settings are looked for beside the first of them.
 _NAMED = ("sources", "source", "truths", "truth", "saved", "folder", "beside")
 
@@ -53,7 +55,10 @@ class Command(click.Command):
         except WennakError as error:
             fail(str(error), 2)
         try:
-            return super().parse_args(ctx, args)
+            rest = super().parse_args(ctx, args)
+            if any(_in_force(ctx)) and file and not file.own:
+                tell(f"Settings from {file.path} are in force.")
+            return rest
         except click.BadParameter as error:
             name = error.param.name if error.param else None
             origin = ctx.get_parameter_source(name) if name else None
@@ -102,7 +107,8 @@ def path_of(ctx: click.Context) -> tuple[str, ...]:
 def defaults(file: SettingsFile, command: click.Command, path: Sequence[str]) -> dict[str, Any]:
     """Return what settings say for a command, by the names of its parameters.
 
-    Raises UsageError for an option of its own section that it does not have.
+    Raises UsageError for an option of its own section that it does not have, and for one that a file beside
+    the data must not set.
     """
     known = {name: str(option.name) for name, option in options_of(command)}
     own = file.options(path)
@@ -110,7 +116,15 @@ def defaults(file: SettingsFile, command: click.Command, path: Sequence[str]) ->
         if name not in known:
             said = f"{file.path}: {' '.join(path)} has no option {name!r}{near(name, known)}"
             raise UsageError(said)
-    return {known[name]: value for name, value in {**file.shared(), **own}.items() if name in known}
+    found = {name: value for name, value in {**file.shared(), **own}.items() if name in known}
+    for name in found:
+        if name in _REACHING and not file.own:
+            said = (
+                f"{file.path} lies beside the data, and must not set --{name}; give it on the command line, "
+                f"or name a file of yours in {VARIABLE}."
+            )
+            raise UsageError(said)
+    return {known[name]: value for name, value in found.items()}
 
 
 def near(name: str, known: Iterable[str]) -> str:

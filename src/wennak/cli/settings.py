@@ -46,9 +46,10 @@ def settings(ctx: click.Context, command: tuple[str, ...], beside: str | None) -
             _check(file, found)
         shared = file.shared() if file and not command else {}
         at = str(file and file.path)
-        lines = [("all commands", f"--{name}", _said(value), at) for name, value in shared.items()]
+        lines = [("all commands", f"--{name}", _shown(name, value), at) for name, value in shared.items()]
         own = [line for one in chosen for line in _lines(one, file, bool(command))]
-        lines += [line for line in own if line[1][2:] not in shared]
+        # What stands at the top is not told again for each command that goes by it.
+        lines += [line for line in own if not any(line[1:] == top[1:] for top in lines[: len(shared)])]
     wide = [max(len(line[k]) for line in lines) for k in range(3)] if lines else []
     for line in lines:
         click.echo("  ".join([*(t.ljust(n) for t, n in zip(line[:3], wide, strict=True)), line[3]]))
@@ -100,11 +101,12 @@ def _lines(ctx: click.Context, file: SettingsFile | None, every: bool) -> Iterat
             origin = "built in"
         else:
             continue
-        shown = "(not shown)" if option.name in _SECRET and value else _said(value)
-        yield "wennak " + " ".join(path_of(ctx)), f"--{name}", shown, origin
+        yield "wennak " + " ".join(path_of(ctx)), f"--{name}", _shown(name, value), origin
 
 
-def _said(value: object) -> str:
+def _shown(name: str, value: object) -> str:
+    if name in _SECRET and value:
+        return "(not shown)"
     if isinstance(value, bool):
         return "yes" if value else "no"
     # What has no value has a mark of the parser's own.

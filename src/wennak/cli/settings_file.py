@@ -17,11 +17,13 @@ NAME, VARIABLE = "wennak.toml", "WENNAK_SETTINGS"
 @dataclass(frozen=True, slots=True)
 class SettingsFile:
     """A file that was read. At its top stand options of every command that has them; below the name of a
-    command ([convert], [bench.run]) stand those of this one only, and go before.
+    command ([convert], [bench.run]) stand those of this one only, and go before. One that lies beside data
+    elsewhere may come from anyone; one in the current folder, or named in the environment, is the user's `own`.
     """
 
     path: Path
     data: dict[str, Any]
+    own: bool = True
 
     def options(self, command: Sequence[str]) -> dict[str, Any]:
         """Return the options of the file's own section for a command, such as ("bench", "run")."""
@@ -47,7 +49,7 @@ def find_settings(named: Sequence[str]) -> SettingsFile | None:
         return _read(existing(said))
     for folder in places(named):
         if (folder / NAME).is_file():
-            return _read(folder / NAME)
+            return _read(folder / NAME, folder.resolve() == Path().resolve())
     return None
 
 
@@ -59,9 +61,9 @@ def places(named: Sequence[str]) -> list[Path]:
     return list(dict.fromkeys([*beside, Path()]))
 
 
-def _read(path: Path) -> SettingsFile:
+def _read(path: Path, own: bool = True) -> SettingsFile:
     try:
-        return SettingsFile(path, tomllib.loads(path.read_text(encoding="utf-8")))
+        return SettingsFile(path, tomllib.loads(path.read_text(encoding="utf-8")), own)
     except (tomllib.TOMLDecodeError, UnicodeDecodeError) as error:
         raise UsageError(f"{path} cannot be read as TOML ({error}); mend it, or move it away.") from error
 
