@@ -17,8 +17,8 @@ NAME, VARIABLE = "wennak.toml", "WENNAK_SETTINGS"
 @dataclass(frozen=True, slots=True)
 class SettingsFile:
     """A file that was read. At its top stand options of every command that has them; below the name of a
-    command ([convert], [bench.run]) stand those of this one only, and go before. One that lies beside data
-    elsewhere may come from anyone; one in the current folder, or named in the environment, is the user's `own`.
+    command ([convert], [bench.run]) stand those of this one only, and go before. One beside data elsewhere
+    may come from anyone; one in the current folder, or named in the environment, is the user's `own`.
     """
 
     path: Path
