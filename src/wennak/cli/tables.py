@@ -31,6 +31,8 @@ from .voice import tell
 LISTED = 10
 # Marks in cells: without a blank before them, so that none is put on a line of its own.
 IN_DOUBT, WRONG = "(?)", "(!)"
+# Blanks around a column of a table.
+BETWEEN = 3
 COMPARED = ("combined", "ruled", "spaced", "plain")
 
 
@@ -168,7 +170,9 @@ def _check(found: Sequence[Table]) -> int:
 
 def _print(console: Console, table: Table, number: int) -> None:
     wrong = {(c.row, c.column) for c in table.checks if not c.passed}
-    console.print(_grid(table, table.caption or f"Table {number}", lambda r, c, _: (r, c) in wrong))
+    console.print(
+        _grid(table, table.caption or f"Table {number}", lambda r, c, _: (r, c) in wrong, console.width)
+    )
     for check in table.checks:
         if not check.passed:
             console.print(f"Row {check.row + 1}, column {check.column + 1}: {said_of(check)}.")
@@ -188,11 +192,10 @@ def _print(console: Console, table: Table, number: int) -> None:
     )
 
 
-def _grid(table: Table, title: str, is_wrong: Callable[[int, int, str], bool]) -> Shown:
+def _grid(table: Table, title: str, is_wrong: Callable[[int, int, str], bool], width: int) -> Shown:
     shown = Shown(title=Text(title), title_justify="left", box=box.SIMPLE_HEAD, show_header=False)
-    for _ in range(table.columns):
-        shown.add_column(overflow="fold")
     grid = table.grid()
+    rows = []
     for r in range(table.rows):
         texts = []
         for c in range(table.columns):
@@ -207,6 +210,15 @@ def _grid(table: Table, title: str, is_wrong: Callable[[int, int, str], bool]) -
             texts.append(
                 Text(f"{marked}{IN_DOUBT}" if doubtful else marked, style="bold" if cell.header else "")
             )
+        rows.append(texts)
+    # No word, and no number with its mark, is cut apart, as far as the terminal has room for all of them.
+    longest = [
+        max(len(word) for row in rows for word in row[c].plain.split() or [""]) for c in range(table.columns)
+    ]
+    fits = sum(longest) + BETWEEN * table.columns <= width
+    for least in longest:
+        shown.add_column(overflow="fold", min_width=least if fits else None)
+    for r, texts in enumerate(rows):
         shown.add_row(*texts, end_section=r == table.header_rows - 1)
     return shown
 
@@ -222,7 +234,12 @@ def _compare(
     for number, table in enumerate(base, start=1):
         texts = {cell.text for cell in table.cells}
         console.print(
-            _grid(table, f"{number}: {COMPARED[0]}, {table.rows} x {table.columns}", lambda *_: False)
+            _grid(
+                table,
+                f"{number}: {COMPARED[0]}, {table.rows} x {table.columns}",
+                lambda *_: False,
+                console.width,
+            )
         )
         for name in COMPARED[1:]:
             other = _same_place(table, readings[name])
@@ -233,7 +250,7 @@ def _compare(
             else:
                 title = f"{number}: {name}, {other.rows} x {other.columns}; "
                 title += f"{WRONG} marks what combined reads otherwise"
-                console.print(_grid(other, title, functools.partial(_is_new, texts)))
+                console.print(_grid(other, title, functools.partial(_is_new, texts), console.width))
     if not base:
         click.echo("No tables were found by the method combined.")
 

@@ -1,0 +1,104 @@
+"""What stands beside the package: fits are averaged, small errors are made one at a time, errors cost what
+they do; and how the command line looks in a narrow terminal.
+"""
+
+from __future__ import annotations
+
+import ast
+import re
+import shutil
+import unittest
+
+import numpy as np
+
+from tests.support import DEMO, InFolder, run, script
+from wennak.tables.trees import _trees
+
+SCANS = ("engine-inspection-scan.pdf", "quay-rules-nameless.pdf")
+
+
+def random_sum(seed: int, features: int = 4, trees: int = 5) -> dict[str, object]:
+    """A sum of trees of one decision each, as it is kept in a file."""
+    rng = np.random.default_rng(seed)
+    out: dict[str, list[float]] = {k: [] for k in ("roots", "feature", "threshold", "left", "right", "value")}
+    for _ in range(trees):
+        start = len(out["feature"])
+        out["roots"].append(start)
+        out["feature"] += [int(rng.integers(features)), 0, 0]
+        out["threshold"] += [float(rng.normal()), 0.0, 0.0]
+        out["left"] += [start + 1, -1, -1]
+        out["right"] += [start + 2, -1, -1]
+        out["value"] += [0.0, *(float(v) for v in rng.integers(-8, 8, 2))]
+    return {"base": float(rng.normal()), "depth": 1, **out}
+
+
+class TestFit(unittest.TestCase):
+    def test_the_mean_of_two_fits_says_what_both_say_on_average(self) -> None:
+        one, other = random_sum(1), random_sum(2, trees=9)
+        both = _trees(script("tools/fit_judge.py").mean(one, other))
+        cases = np.random.default_rng(3).normal(size=(200, 4))
+        expected = (_trees(one).sums(cases) + _trees(other).sums(cases)) / 2
+        self.assertLess(np.abs(both.sums(cases) - expected).max(), 1e-9)
+
+
+class TestMutants(unittest.TestCase):
+    SOURCE = '"""Said."""\n\ndef sign(x: int) -> int:\n    """Said."""\n    return 1 if x > 0 else -1\n'
+
+    def test_each_is_one_change_and_none_is_the_module_itself(self) -> None:
+        tree = ast.parse(self.SOURCE)
+        found = [ast.unparse(mutant) for _, mutant in script("benchmarks/mutants.py").mutated(tree)]
+        self.assertEqual(len(found), len(set(found)))
+        self.assertNotIn(ast.unparse(tree), found)
+        returned = {text.rsplit("return ", 1)[1] for text in found}
+        self.assertEqual(
+            returned,
+            {"None", "1 if x >= 0 else -1", "1 if not x > 0 else -1", "2 if x > 0 else -1",
+             "1 if x > 1 else -1", "1 if x > 0 else -2"},
+        )  # fmt: skip
+        self.assertTrue(all(text.count("Said.") == 2 for text in found))
+
+
+class TestErrors(unittest.TestCase):
+    def test_each_kind_of_error_costs_what_it_should(self) -> None:
+        drawn = script("tools/draw_errors.py")
+        scores = {name: drawn.scores(drawn.table_of(rows)) for name, rows in drawn.READ.items()}
+        self.assertEqual(set(scores.pop("as it is").values()), {1.0})
+        for name, found in scores.items():
+            with self.subTest(name):
+                self.assertLess(found["exact cells"], 1.0)
+                self.assertLess(found["content"], 1.0)
+        self.assertLess(scores["a digit changed"]["numbers"], 1.0)
+        self.assertEqual(scores["header lost"]["headers"], 0.0)
+        self.assertEqual(scores["two columns merged"]["numbers"], 0.0)
+        self.assertLess(scores["a column shifted from the second row on"]["headers"], 0.5)
+
+
+class TestNarrowTerminals(InFolder):
+    def test_a_survey_loses_no_word(self) -> None:
+        for name in SCANS:
+            shutil.copy(DEMO / name, self.folder)
+        wanted = set(
+            "scanned: its pages will be recognised fonts without Unicode: told by shapes; look at a page".split()
+        )
+        for columns in (60, 80, 100, 160):
+            with self.subTest(columns=columns):
+                said = run("survey", self.folder, env={"COLUMNS": str(columns)}).stdout
+                self.assertEqual(wanted - set(said.split()), set())
+                self.assertLessEqual(max(map(len, said.splitlines())), columns)
+
+    def test_a_mark_stays_with_its_value(self) -> None:
+        for columns in (50, 80):
+            with self.subTest(columns=columns):
+                env = {"COLUMNS": str(columns)}
+                said = run("tables", DEMO / "berth-ledger-photo.jpg", "--show", 1, env=env).stdout
+                self.assertEqual(len(re.findall(r"\S\((?:\?|!)\)", said)), 5)
+                self.assertIsNone(re.search(r"(?m)^\s*\((?:\?|!)\)\s*$", said))
+
+    def test_a_document_from_standard_input(self) -> None:
+        given = (DEMO / "timetable.pdf").read_bytes()
+        result = run("tables", "-", given=given)
+        self.assertEqual(result.returncode, 0, result.stderr)
+        self.assertIn("11 x 7", result.stdout)
+        empty = run("tables", "-", given=b"")
+        self.assertEqual(empty.returncode, 1, empty.stderr)
+        self.assertEqual(len(empty.stderr.strip().splitlines()), 1, empty.stderr)
