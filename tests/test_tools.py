@@ -77,9 +77,8 @@ class TestNarrowTerminals(InFolder):
     def test_a_survey_loses_no_word(self) -> None:
         for name in SCANS:
             shutil.copy(DEMO / name, self.folder)
-        wanted = set(
-            "scanned: its pages will be recognised fonts without Unicode: told by shapes; look at a page".split()
-        )
+        advice = "scanned: its pages will be recognised", "told by their shapes; look at a page"
+        wanted = {word for said in advice for word in said.split()}
         for columns in (60, 80, 100, 160):
             with self.subTest(columns=columns):
                 said = run("survey", self.folder, env={"COLUMNS": str(columns)}).stdout
