@@ -195,11 +195,16 @@ class TestEveryCommand(InFolder):
         self.assertIn("plain,convert", run(env=env).stdout)
 
     def test_ctrl_c_is_polite(self) -> None:
+        # Where the tests run in the background of a shell, Ctrl-C would be ignored.
         process = subprocess.Popen(
-            [sys.executable, "-m", "wennak", "tables", "-"], stdin=subprocess.PIPE, stderr=subprocess.PIPE,
-            text=True, cwd=self.folder,
-        )  # fmt: skip
-        time.sleep(2)
+            [sys.executable, "-m", "wennak", "tables", "-"],
+            stdin=subprocess.PIPE,
+            stderr=subprocess.PIPE,
+            text=True,
+            cwd=self.folder,
+            preexec_fn=lambda: signal.signal(signal.SIGINT, signal.SIG_DFL),
+        )
+        time.sleep(3)
         process.send_signal(signal.SIGINT)
         _, said = process.communicate(timeout=30)
         self.assertEqual(process.returncode, 130, said)
