@@ -205,7 +205,7 @@ def scores(folder: Path, documents: int) -> str:
     ]
     lines.append("| --- | --- | --- | --- | --- | --- |")
     for m in summary.methods:
-        mean, wrong = m.means["score"], m.numbers["changed"] + m.numbers["invented"]
+        mean, wrong = m.means["score"], m.wrong_numbers
         span = f"{mean.low:.3f} to {mean.high:.3f}" if mean.low is not None and mean.high is not None else ""
         lines.append(
             f"| `{m.name}` | {mean.mean:.3f} ({span}) | {m.found} | {m.exact} | {m.extra} "

@@ -56,11 +56,9 @@ def built(folder: Path) -> tuple[Path, Path]:
 
 
 def missing_files(wheel: Path, source: Path) -> list[str]:
-    """Return the files of the package, as far as they are kept in the repository, that an archive lacks."""
-    said = subprocess.run(
-        ["git", "ls-files", "src/wennak"], cwd=ROOT, check=True, capture_output=True, text=True
-    ).stdout
-    files = said.split()
+    """Return the files of the package that an archive lacks; what Python makes of them is not meant."""
+    found = [path for path in (ROOT / "src/wennak").rglob("*") if path.is_file() and path.suffix != ".pyc"]
+    files = [str(path.relative_to(ROOT)) for path in found]
     with zipfile.ZipFile(wheel) as archive:
         in_wheel = set(archive.namelist())
     with tarfile.open(source) as packed:

@@ -13,7 +13,7 @@ from __future__ import annotations
 import argparse
 import io
 import random
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from html import escape
 from pathlib import Path
@@ -488,11 +488,11 @@ def document(rng: random.Random) -> tuple[bytes, list[Drawn]]:
     return out.getvalue(), tables
 
 
-def main() -> None:
-    """Write the documents and their truth."""
-    parser = argparse.ArgumentParser(
-        description=__doc__, formatter_class=argparse.RawDescriptionHelpFormatter
-    )
+def write_drawn(
+    about: str | None, draw: Callable[[random.Random], tuple[bytes, list[Drawn]]], prefix: str = ""
+) -> None:
+    """Draw as many documents as the command line says, and write them and their truth."""
+    parser = argparse.ArgumentParser(description=about, formatter_class=argparse.RawDescriptionHelpFormatter)
     parser.add_argument("folder", type=Path)
     parser.add_argument("count", type=int, nargs="?", default=300)
     parser.add_argument("first", type=int, nargs="?", default=0)
@@ -500,12 +500,13 @@ def main() -> None:
     folder, count, first = options.folder, options.count, options.first
     folder.mkdir(parents=True, exist_ok=True)
     for number in range(first, first + count):
-        data, tables = document(random.Random(number))
-        (folder / f"{number:04d}.pdf").write_bytes(data)
+        data, tables = draw(random.Random(number))
+        name = f"{prefix}{number:04d}"
+        (folder / f"{name}.pdf").write_bytes(data)
         body = "\n".join(t.html() for t in tables)
-        html = f'<!DOCTYPE html>\n<html><head><meta charset="utf-8"><title>{number:04d}</title></head><body>{body}</body></html>\n'
-        (folder / f"{number:04d}.html").write_text(html, encoding="utf-8")
+        html = f'<!DOCTYPE html>\n<html><head><meta charset="utf-8"><title>{name}</title></head><body>{body}</body></html>\n'
+        (folder / f"{name}.html").write_text(html, encoding="utf-8")
 
 
 if __name__ == "__main__":
-    main()
+    write_drawn(__doc__, document)

@@ -8,12 +8,10 @@ and quotations. Many tables are small, without heads or rules. All texts are mad
 
 from __future__ import annotations
 
-import argparse
 import random
 from html import escape
-from pathlib import Path
 
-from draw_documents import WRAPPED, Cell, Drawn, identifier, phrase, plan, sentence
+from draw_documents import WRAPPED, Cell, Drawn, identifier, phrase, plan, sentence, write_drawn
 from weasyprint import HTML
 
 SERIF = ["Times", "DejaVu Serif", "Liberation Serif", "serif"]
@@ -179,24 +177,12 @@ def document(rng: random.Random) -> tuple[str, list[Drawn]]:
     )
 
 
-def main() -> None:
-    """Write the documents and their truth."""
-    parser = argparse.ArgumentParser(
-        description=__doc__, formatter_class=argparse.RawDescriptionHelpFormatter
-    )
-    parser.add_argument("folder", type=Path)
-    parser.add_argument("count", type=int, nargs="?", default=300)
-    parser.add_argument("first", type=int, nargs="?", default=0)
-    options = parser.parse_args()
-    folder, count, first = options.folder, options.count, options.first
-    folder.mkdir(parents=True, exist_ok=True)
-    for number in range(first, first + count):
-        html, tables = document(random.Random(number))
-        HTML(string=html).write_pdf(folder / f"p{number:04d}.pdf")
-        truth = "\n".join(t.html() for t in tables)
-        page = f'<!DOCTYPE html>\n<html><head><meta charset="utf-8"><title>p{number:04d}</title></head><body>{truth}</body></html>\n'
-        (folder / f"p{number:04d}.html").write_text(page, encoding="utf-8")
+def printed(rng: random.Random) -> tuple[bytes, list[Drawn]]:
+    """Return a document as a PDF, and its tables."""
+    html, tables = document(rng)
+    data: bytes = HTML(string=html).write_pdf()
+    return data, tables
 
 
 if __name__ == "__main__":
-    main()
+    write_drawn(__doc__, printed, "p")

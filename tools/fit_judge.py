@@ -18,7 +18,6 @@ import argparse
 import json
 from collections.abc import Iterator, Sequence
 from concurrent.futures import ProcessPoolExecutor
-from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
@@ -53,14 +52,6 @@ CELLS = 400
 Array = np.ndarray[Any, np.dtype[np.float64]]
 
 
-@dataclass(slots=True)
-class Seen:
-    """All readings of a document, page by page, and its name."""
-
-    name: str
-    pages: list[Observed]
-
-
 def main() -> None:
     """Observe, fit, write, and say how good it is."""
     parser = argparse.ArgumentParser(
@@ -79,7 +70,7 @@ def main() -> None:
     before = json.loads(options.beside.read_text(encoding="utf-8")) if options.beside else None
     pages: list[Observed] = []
     for part, guessed in ((kept[::2], True), (kept[1::2], False)) if options.anew else ((kept, False),):
-        pages += [p for s in observed(part, guessed, options.workers) for p in s.pages if is_placed(p)]
+        pages += [p for s in observed(part, guessed, options.workers) for p in s if is_placed(p)]
         readings = sum(len(p.seen) for p in pages)
         write("judge.json", FEATURES, fit_judge(pages), documents=len(kept), readings=readings)
     if before:
@@ -91,7 +82,7 @@ def main() -> None:
         "confidence.json", confidence.FEATURES, [model], calibration(cells), documents=len(kept), cells=len(y)
     )
     if rest:
-        report([p for s in observed(rest, guessed=False, workers=options.workers) for p in s.pages])
+        report([p for s in observed(rest, guessed=False, workers=options.workers) for p in s])
 
 
 def is_placed(page: Observed) -> bool:
@@ -102,7 +93,7 @@ def is_placed(page: Observed) -> bool:
     return all(len(similar) and similar.max() >= PLACED for similar in own)
 
 
-def observed(truths: Sequence[Truth], guessed: bool, workers: int) -> list[Seen]:
+def observed(truths: Sequence[Truth], guessed: bool, workers: int) -> list[list[Observed]]:
     """All readings of the documents, by a plain guess or by the judge as it is now."""
     work = _guessed if guessed else _judged
     return list(parallel(work, [t.path for t in truths], workers))
@@ -114,21 +105,21 @@ def parallel(work: Any, items: Sequence[Any], workers: int) -> Iterator[Any]:
         yield from pool.map(work, items, chunksize=4)
 
 
-def _guessed(path: Path) -> Seen:
+def _guessed(path: Path) -> list[Observed]:
     return _observed(path, guess)
 
 
-def _judged(path: Path) -> Seen:
+def _judged(path: Path) -> list[Observed]:
     return _observed(path, judge)
 
 
-def _observed(path: Path, by: Any) -> Seen:
+def _observed(path: Path, by: Any) -> list[Observed]:
     truth = load_truth(path)
     try:
-        return Seen(path.stem, observe(truth.pdf, truth, by, READINGS) if truth.pdf else [])
+        return observe(truth.pdf, truth, by, READINGS) if truth.pdf else []
     except SourceError as error:
         print(f"{path}: {error}")
-        return Seen(path.stem, [])
+        return []
 
 
 def guess(seen: Array) -> Array:

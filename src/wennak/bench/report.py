@@ -76,7 +76,7 @@ def verdict(summary: Summary) -> list[str]:
     if n.get("truth"):
         said.append(
             f"Of {n['truth']} numbers it put {n['right']} in the right place; {n['moved']} moved, "
-            f"{n['changed'] + n['invented']} were changed or invented, {n['lost']} were lost."
+            f"{first.wrong_numbers} were changed or invented, {n['lost']} were lost."
         )
     return [*said, SIMULATED] if simulated else said
 

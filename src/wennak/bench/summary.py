@@ -60,6 +60,11 @@ class MethodSummary:
     cost: Cost
     text: dict[str, float]
 
+    @property
+    def wrong_numbers(self) -> int:
+        """How many numbers were changed or invented."""
+        return self.numbers.get("changed", 0) + self.numbers.get("invented", 0)
+
 
 @dataclass(frozen=True, slots=True)
 class Summary:
@@ -115,7 +120,7 @@ def shown_results(results: Results) -> str:
     rows = [
         (
             str(m.rank or ""), m.name, f"{m.means[MAIN].mean:.3f}", f"{m.found} of {summary.tables}",
-            str(m.exact), str(m.extra), str(m.numbers.get("changed", 0) + m.numbers.get("invented", 0)),
+            str(m.exact), str(m.extra), str(m.wrong_numbers),
         )
         for m in summary.methods
     ]  # fmt: skip

@@ -190,7 +190,7 @@ def print_run(console: Console, results: Results, summary: Summary) -> None:
         )
         shown.add_row(
             str(m.rank or ""), m.name, f"{mean.mean:.3f}", interval, f"{m.found}/{summary.tables}",
-            str(m.exact), str(m.extra), str(m.numbers.get("changed", 0) + m.numbers.get("invented", 0)),
+            str(m.exact), str(m.extra), str(m.wrong_numbers),
             "" if m.cost.cpu is None else f"{m.cost.cpu:.0f}",
             *([f"{m.cost.asked:.0%}" if m.cost.asked else ""] if asked else []),
         )  # fmt: skip

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import difflib
 import os
 from collections.abc import Iterable, Iterator, Sequence
 from typing import Any
@@ -116,7 +115,7 @@ def defaults(file: SettingsFile, command: click.Command, path: Sequence[str]) ->
         if name not in known:
             said = f"{file.path}: {' '.join(path)} has no option {name!r}{near(name, known)}"
             raise UsageError(said)
-    found = {name: value for name, value in {**file.shared(), **own}.items() if name in known}
+    found = {name: value for name, value in {**file.options(()), **own}.items() if name in known}
     for name in found:
         if name in _REACHING and not file.own:
             said = (
@@ -129,6 +128,9 @@ def defaults(file: SettingsFile, command: click.Command, path: Sequence[str]) ->
 
 def near(name: str, known: Iterable[str]) -> str:
     """Return a question for the option that was meant, where one is written much like it."""
+    # Few mistakes are made, and all commands begin here.
+    import difflib
+
     close = difflib.get_close_matches(name, list(known), 1)
     return f"; is {close[0]!r} meant?" if close else "; its --help lists those that it has."
 

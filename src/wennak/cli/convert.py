@@ -149,9 +149,8 @@ def convert(
             fields=json.dumps(load_schema(schema)) if schema else "", service=service, budget=budget,
             crops=crops, keep_ungrounded=keep_ungrounded,
         )  # fmt: skip
-        named = named_sources(sources, from_list)
         if out is None:
-            _to_standard_output(named, settings, limits)
+            _to_standard_output(named_sources(sources, from_list), settings, limits)
             return
         # One document to standard output needs none of what follows many.
         from .converting import convert_all

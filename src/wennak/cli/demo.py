@@ -74,12 +74,13 @@ def _chapters(folder: Path, console: Console) -> Iterator[tuple[str, Sequence[st
 
     recipe = load_recipe(folder / "recipes/berth-charges.yaml")
     months = apply_recipes([recipe], folder / "ledgers", folder / "data", workers=workers)
-    review = [(o.name, note.message) for o in months for note in o.notes if note.code == "review"]
-    refused = dict.fromkeys(name for name, _ in review)
+    refused: dict[str, str] = {}
+    for name, said in ((o.name, note.message) for o in months for note in o.notes if note.code == "review"):
+        refused.setdefault(name, said)
     lines = [
         f"{len(months) - len(refused)} of {len(months)} months are in {folder / 'data/berth-charges.csv'}."
     ]
-    lines += [f"For a person: {name}: {next(said for n, said in review if n == name)}" for name in refused]
+    lines += [f"For a person: {name}: {said}" for name, said in refused.items()]
     yield "A year of ledgers by one recipe (wennak recipe apply)", lines
 
     run = folder / "benchmark"
@@ -95,10 +96,10 @@ def _chapters(folder: Path, console: Console) -> Iterator[tuple[str, Sequence[st
 
 
 def _doubts(documents: Sequence[Document]) -> Iterator[str]:
-    cells = [(d.source, t, c) for d in documents for t in d.tables for c in t.cells if c.text]
-    doubtful = sorted((x for x in cells if x[2].confidence < DOUBTFUL), key=lambda x: x[2].confidence)
+    cells = [(d.source, c) for d in documents for t in d.tables for c in t.cells if c.text]
+    doubtful = sorted((x for x in cells if x[1].confidence < DOUBTFUL), key=lambda x: x[1].confidence)
     yield f"{len(doubtful)} of {len(cells)} cells. The least sure:"
-    for source, _, cell in doubtful[:3]:
+    for source, cell in doubtful[:3]:
         place = f"page {cell.places[0].page}, row {cell.row + 1}, column {cell.column + 1}"
         yield f"{source}, {place}: {cell.text!r}, {cell.confidence:.2f}"
 

@@ -71,11 +71,9 @@ class Count:
 def shown(count: Count, log_json: bool) -> Iterator[Callable[[Event], None]]:
     """Give what is to be called with each event of a run, and show the count meanwhile."""
     console = Console(stderr=True)
-    if voice() == QUIET and not log_json:
-        yield _Quiet(count).tell
-    elif log_json:
+    if log_json:
         yield lambda event: _json(count, event)
-    elif console.is_terminal:
+    elif console.is_terminal and voice() != QUIET:
         with _bar(count, console) as tell:
             yield tell
     else:
@@ -90,8 +88,7 @@ def _bar(count: Count, console: Console) -> Iterator[Callable[[Event], None]]:
         def tell(event: Event) -> None:
             count.add(event)
             progress.update(bar, total=count.total, completed=count.documents)
-            if isinstance(event, Outcome) and (event.error or voice() == VERBOSE):
-                said = event.error or _of_document(event)
+            if said := _of_document(event):
                 progress.console.print(said, markup=False, highlight=False, soft_wrap=True)
 
         yield tell
@@ -107,36 +104,26 @@ class _Said(ProgressColumn):
         return Text(self._count.said(), no_wrap=True, overflow="ellipsis")
 
 
-class _Quiet:
+class _Lines:
     def __init__(self, count: Count) -> None:
-        self._count = count
+        self._count, self._last = count, count.started
 
     def tell(self, event: Event) -> None:
-        """Say what failed at once; if asked for, what became of each document."""
+        """Say what there is to say of a document at once, and how far things are now and then."""
         self._count.add(event)
-        if isinstance(event, Outcome):
-            if event.error:
-                click.echo(event.error, err=True)
-            else:
-                tell(_of_document(event), VERBOSE)
-
-
-class _Lines(_Quiet):
-    def __init__(self, count: Count) -> None:
-        super().__init__(count)
-        self._last = count.started
-
-    def tell(self, event: Event) -> None:
-        """Say how far things are now and then, too."""
-        super().tell(event)
+        if said := _of_document(event):
+            click.echo(said, err=True)
         if time.monotonic() - self._last > EVERY:
             self._last = time.monotonic()
             tell(f"{self._count.said()}.")
 
 
-def _of_document(event: Outcome) -> str:
+def _of_document(event: Event) -> str:
+    """What there is to say of a document: why it failed, and what became of it if that is asked for."""
+    if not isinstance(event, Outcome) or event.error or voice() < VERBOSE:
+        return event.error if isinstance(event, Outcome) else ""
     counts = f"{count_of(event.pages, 'page')}, {count_of(event.tables, 'table')}, {event.seconds:.1f} s"
-    return f"{event.name}: {counts}" if event.state == "done" else f"{event.name}: {event.state}"
+    return f"{event.name}: {counts if event.state == 'done' else event.state}"
 
 
 def _json(count: Count, event: Event) -> None:

@@ -44,7 +44,7 @@ def settings(ctx: click.Context, command: tuple[str, ...], beside: str | None) -
             fail(f"There is no command {' '.join(command)!r}; wennak --help lists them.", 2)
         if file:
             _check(file, found)
-        shared = file.shared() if file and not command else {}
+        shared = file.options(()) if file and not command else {}
         at = str(file and file.path)
         lines = [("all commands", f"--{name}", _shown(name, value), at) for name, value in shared.items()]
         own = [line for one in chosen for line in _lines(one, file, bool(command))]
@@ -71,7 +71,7 @@ def _commands(group: click.Command, ctx: click.Context) -> Iterator[click.Contex
 def _check(file: SettingsFile, found: list[click.Context]) -> None:
     """Tell of what stands in a file and no command knows."""
     known = {name for ctx in found for name, _ in options_of(ctx.command)}
-    for name in file.shared():
+    for name in file.options(()):
         if name not in known:
             tell(f"No command has an option {name!r}, which is at the top of {file.path}.")
     sections = {path[:n] for ctx in found for path in [path_of(ctx)] for n in range(1, len(path) + 1)}

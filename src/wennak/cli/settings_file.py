@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import os
-import tomllib
 from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import Path
@@ -26,17 +25,15 @@ class SettingsFile:
     own: bool = True
 
     def options(self, command: Sequence[str]) -> dict[str, Any]:
-        """Return the options of the file's own section for a command, such as ("bench", "run")."""
+        """Return the options of the file's own section for a command, such as ("bench", "run"); those at its
+        top for none.
+        """
         section: Any = self.data
         for name in command:
             section = section.get(name, {})
             if not isinstance(section, dict):
                 raise UsageError(f"{self.path}: {name} has to be a section, [{'.'.join(command)}].")
         return {name: _said(value) for name, value in section.items() if not isinstance(value, dict)}
-
-    def shared(self) -> dict[str, Any]:
-        """Return the options at the top."""
-        return {name: _said(value) for name, value in self.data.items() if not isinstance(value, dict)}
 
 
 def find_settings(named: Sequence[str]) -> SettingsFile | None:
@@ -62,6 +59,9 @@ def places(named: Sequence[str]) -> list[Path]:
 
 
 def _read(path: Path, own: bool = True) -> SettingsFile:
+    # Loaded where there is a file: every command begins by looking for one.
+    import tomllib
+
     try:
         return SettingsFile(path, tomllib.loads(path.read_text(encoding="utf-8")), own)
     except (tomllib.TOMLDecodeError, UnicodeDecodeError) as error:

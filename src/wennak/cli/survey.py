@@ -106,10 +106,10 @@ def _list(counts: Mapping[str, int]) -> str:
 def _print(found: Survey) -> None:
     console = Console(highlight=False)
     table = Table(box=None, pad_edge=False, header_style="bold")
+    named = min(NAME, max(len(row.name) for row in found.rows), max(console.width - OTHERS, 0))
     for column in SHOWN:
         number = column == "pages"
-        named = max(len(row.name) for row in found.rows)
-        wide = min(NAME, named, max(console.width - OTHERS, 0)) if column == "document" else 0
+        wide = named if column == "document" else 0
         table.add_column(column, justify="right" if number else "left", overflow="fold", min_width=wide)
     for row in found.rows[:ROWS]:
         style = "red" if row.state != "ok" else "dim" if row.same_as else ""

@@ -11,15 +11,7 @@ from dataclasses import dataclass, field
 import numpy as np
 import numpy.typing as npt
 
-from .arrays import (
-    UNKNOWN,
-    Floats,
-    FontFacts,
-    Ints,
-    TextKind,
-    Texts,
-    distinct,
-)
+from .arrays import UNKNOWN, Floats, FontFacts, Ints, TextKind, Texts, distinct
 from .encodings import PRIVATE_USE
 
 Octets = npt.NDArray[np.uint8]

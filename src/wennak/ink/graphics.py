@@ -4,17 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from .arrays import (
-    Bools,
-    Fills,
-    Floats,
-    Ints,
-    Pictures,
-    Shapes,
-    Strokes,
-    columns_of,
-    distinct,
-)
+from .arrays import Bools, Fills, Floats, Ints, Pictures, Shapes, Strokes, columns_of, distinct
 from .collected import CURVE, MOVE, Collected
 
 # A line is upright or level when its ends differ by less than this across, in points.

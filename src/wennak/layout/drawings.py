@@ -4,12 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from ..ink import (
-    Bools,
-    Floats,
-    Ints,
-    distinct,
-)
+from ..ink import Bools, Floats, Ints, distinct
 from ..model import Box
 from ..values import bare_of, number_of
 from .connected import connected

@@ -6,12 +6,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from ..ink import (
-    Bools,
-    Floats,
-    Ints,
-    distinct,
-)
+from ..ink import Bools, Floats, Ints, distinct
 from ..model import Box
 from .forms import form_fields
 from .page import FieldArea, PageLayout

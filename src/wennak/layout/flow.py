@@ -10,11 +10,7 @@ from operator import itemgetter
 
 import numpy as np
 
-from ..ink import (
-    Bools,
-    Ints,
-    distinct,
-)
+from ..ink import Bools, Ints, distinct
 from ..model import Box, Mark, Place
 from .beside import beside
 from .bidi import logical

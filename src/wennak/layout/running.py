@@ -7,10 +7,7 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from ..ink import (
-    Floats,
-    distinct,
-)
+from ..ink import Floats, distinct
 from .flow import Line
 
 _PAGE_NUMBER = re.compile(r"^\W*(page\s+)?([ivxlcdm]+|\d{1,4})(\s*(/|of)\s*\d{1,4})?\W*$", re.I)

@@ -11,12 +11,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..ink import (
-    Ints,
-    PageInk,
-    StructureTree,
-    distinct,
-)
+from ..ink import Ints, PageInk, StructureTree, distinct
 from .words import Words
 
 # Elements whose text is part of the block around them (14.8.4.7), and what groups without meaning (14.8.4.3).

@@ -10,16 +10,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..ink import (
-    Bools,
-    Floats,
-    Glyphs,
-    Ints,
-    PageInk,
-    TextKind,
-    Texts,
-    median,
-)
+from ..ink import Bools, Floats, Glyphs, Ints, PageInk, TextKind, Texts, median
 from ..model import Box
 
 # A gap wider than this is a blank. Kerning stays below 0.1 em; the tightest blank of justified text is

@@ -12,12 +12,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..ink import (
-    Bools,
-    Floats,
-    Ints,
-    distinct,
-)
+from ..ink import Bools, Floats, Ints, distinct
 from .page import PageLayout, Zone
 
 # A gap this wide (em) ends a span of words, and a strip must be this wide to part zones.

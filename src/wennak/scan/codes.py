@@ -7,13 +7,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from ..ink import (
-    Bools,
-    Floats,
-    Grey,
-    Ints,
-    distinct,
-)
+from ..ink import Bools, Floats, Grey, Ints, distinct
 from .lines import text_picture
 from .marks import find_marks
 from .recogniser import Read, Recogniser

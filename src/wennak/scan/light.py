@@ -8,10 +8,7 @@ import numpy as np
 from PIL import Image
 from scipy import ndimage
 
-from ..ink import (
-    Floats,
-    distinct,
-)
+from ..ink import Floats, distinct
 from .picture import Grey, Mask
 
 # The ground is judged in blocks of this size (mm); strokes of letters are narrower.

@@ -10,14 +10,7 @@ from dataclasses import dataclass
 import numpy as np
 from scipy.optimize import linear_sum_assignment
 
-from ..ink import (
-    UNKNOWN,
-    Floats,
-    Grey,
-    PageInk,
-    TextTable,
-    distinct,
-)
+from ..ink import UNKNOWN, Floats, Grey, PageInk, TextTable, distinct
 from .codes import Code, Votes, shown_codes
 from .recogniser import Recogniser
 from .shapes import LIKE_LATIN, SCRIPTS, Faces, Likeness, Shape, known_faces

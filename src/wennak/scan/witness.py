@@ -6,11 +6,7 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from ..ink import (
-    Floats,
-    Ints,
-    distinct,
-)
+from ..ink import Floats, Ints, distinct
 from .marks import Marks
 from .points import high_marks
 from .recogniser import Read

@@ -9,11 +9,7 @@ from itertools import combinations
 
 import numpy as np
 
-from ..ink import (
-    Bools,
-    Ints,
-    distinct,
-)
+from ..ink import Bools, Ints, distinct
 from ..layout import PageLayout
 from ..layout.rules import Lines
 from ..model import Box

@@ -7,12 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..ink import (
-    Bools,
-    Floats,
-    Ints,
-    distinct,
-)
+from ..ink import Bools, Floats, Ints, distinct
 from ..layout import PageLayout
 from ..layout.joining import MARKER
 from .grid import Cut, merged

@@ -10,11 +10,7 @@ from collections.abc import Callable, Sequence
 
 import numpy as np
 
-from ..ink import (
-    Floats,
-    Ints,
-    distinct,
-)
+from ..ink import Floats, Ints, distinct
 from ..layout import PageLayout
 from . import cells as at
 from . import grouped

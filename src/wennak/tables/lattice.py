@@ -6,12 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..ink import (
-    Bools,
-    Floats,
-    Ints,
-    distinct,
-)
+from ..ink import Bools, Floats, Ints, distinct
 from ..layout import connected
 from ..layout.rules import Lines, Rules
 

@@ -10,12 +10,7 @@ from itertools import pairwise
 
 import numpy as np
 
-from ..ink import (
-    Bools,
-    Ints,
-    distinct,
-    median,
-)
+from ..ink import Bools, Ints, distinct, median
 from ..layout import PageLayout
 from .continued import ROOM, Part, are_numbers, body_texts, row_words
 from .draft import CellDraft, TableDraft

@@ -12,11 +12,7 @@ from itertools import combinations
 
 import numpy as np
 
-from ..ink import (
-    Bools,
-    Ints,
-    median,
-)
+from ..ink import Bools, Ints, median
 from ..layout import PageLayout
 from ..model import Box
 from .areas import REACH, find_strips, words_inside

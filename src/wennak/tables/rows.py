@@ -7,11 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..ink import (
-    Floats,
-    Ints,
-    median,
-)
+from ..ink import Floats, Ints, median
 from ..layout import PageLayout
 from .numbers import is_numeric
 

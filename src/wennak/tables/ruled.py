@@ -6,12 +6,7 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from ..ink import (
-    Bools,
-    Floats,
-    Ints,
-    distinct,
-)
+from ..ink import Bools, Floats, Ints, distinct
 from ..layout import PageLayout, connected
 from ..model import Box
 from .areas import words_inside

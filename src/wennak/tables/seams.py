@@ -6,12 +6,7 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from ..ink import (
-    Bools,
-    Floats,
-    distinct,
-    median,
-)
+from ..ink import Bools, Floats, distinct, median
 from ..layout import PageLayout
 from ..model import Box
 from .rows import UNDER, Row

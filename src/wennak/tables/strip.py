@@ -7,13 +7,7 @@ from itertools import pairwise
 
 import numpy as np
 
-from ..ink import (
-    Bools,
-    Floats,
-    Ints,
-    distinct,
-    median,
-)
+from ..ink import Bools, Floats, Ints, distinct, median
 from ..layout import PageLayout
 from .caption import NAMED
 from .gutters import Profile, profile_of

@@ -12,10 +12,7 @@ from itertools import pairwise
 
 import numpy as np
 
-from ..ink import (
-    StructureTree,
-    distinct,
-)
+from ..ink import StructureTree, distinct
 from ..layout import PageLayout, Tags
 from ..model import Box
 from .draft import CellDraft, TableDraft, text_columns
