@@ -9,7 +9,8 @@ comparing; with --anew a plain guess does so for the first half of the documents
 have changed. With --beside the mean of what was fitted and of the judge in FILE is written. Documents whose
 name holds --leave-out are not fitted on, but scored at the end.
 
-Needs the extra `fit` (scikit-learn). What is fitted is evaluated with NumPy alone.
+Needs the extra `fit`: scikit-learn is loaded where something is fitted, and only there. What is fitted is
+evaluated with NumPy alone.
 """
 
 from __future__ import annotations
@@ -23,7 +24,6 @@ from typing import Any
 
 import numpy as np
 from scipy.optimize import minimize
-from sklearn.ensemble import HistGradientBoostingClassifier, HistGradientBoostingRegressor
 
 from wennak.bench.grid import grid_of, normal
 from wennak.bench.matching import match
@@ -139,6 +139,8 @@ def guess(seen: Array) -> Array:
 
 def fit_judge(pages: Sequence[Observed]) -> list[Any]:
     """Fit the two sums of the judge: similarity, and being the best of one's table."""
+    from sklearn.ensemble import HistGradientBoostingClassifier, HistGradientBoostingRegressor
+
     pages = [p for p in pages if len(p.seen)]
     seen = np.concatenate([p.seen for p in pages])
     similar = np.concatenate([p.similar for p in pages])
@@ -217,6 +219,8 @@ def cells_of(path: Path) -> tuple[Array, Array]:
 
 def fit_cells(seen: Array, right: Array) -> Any:
     """Fit how likely a cell is right."""
+    from sklearn.ensemble import HistGradientBoostingClassifier
+
     model = HistGradientBoostingClassifier(
         max_iter=150, learning_rate=0.05, max_leaf_nodes=12, max_depth=6, min_samples_leaf=100,
         l2_regularization=5.0, random_state=0,
