@@ -234,6 +234,26 @@ class TestShown(unittest.TestCase):
         self.assertIn("and 4 more", shown)
         self.assertIn("and 2 more", shown)
 
+    def test_small_pages_in_a_notebook_hold_every_block_in_its_place(self) -> None:
+        document = wennak.read(DEMO / "fares-circular.pdf")
+        tree = html.fromstring(f"<div>{document._repr_html_()}</div>")
+        drawn = tree.xpath("//svg")
+        self.assertEqual(len(drawn), len(document.pages))
+        for page, svg in zip(document.pages, drawn, strict=True):
+            boxes = [
+                tuple(round(side) for side in (p.box.x0, p.box.y0, p.box.x1 - p.box.x0, p.box.y1 - p.box.y0))
+                for b in document.blocks
+                for p in b.places
+                if p.page == page.number
+            ]
+            sides = ("x", "y", "width", "height")
+            found = [tuple(int(r.get(side)) for side in sides) for r in svg.xpath("./rect")]
+            self.assertEqual(sorted(boxes), sorted(found))
+        evil = Document("a.pdf", pages=[PageSize(2, 10, 20)], blocks=[self.table()])
+        tree = html.fromstring(f"<div>{evil._repr_html_()}</div>")
+        self.assertEqual(tree.xpath("//script"), [])
+        self.assertEqual(len(tree.xpath("//svg/rect")), 1)
+
     def test_the_page_of_all_tables_lists_them(self) -> None:
         with tempfile.TemporaryDirectory() as folder:
             result = run_here("tables", DEMO / "fares-circular.pdf", "--save", folder, "--as", "html")

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 import random
 import unittest
 from collections.abc import Iterator
@@ -24,7 +23,7 @@ from wennak.tables.judge import judge
 from wennak.tables.lattice import find_lattices
 from wennak.tables.places import find_places
 from wennak.tables.rowcuts import row_choices
-from wennak.tables.trees import load_trees
+from wennak.tables.trees import load_trees, read_sums
 
 
 def layouts(*sources: Path | bytes) -> Iterator[PageLayout]:
@@ -174,10 +173,10 @@ class TestChoice(unittest.TestCase):
 
 class TestTrees(unittest.TestCase):
     def test_sums_are_those_of_walking_down_each_tree(self) -> None:
-        path = Path(__file__).parent.parent / "src/wennak/tables/data/judge.json"
-        data = json.loads(path.read_text(encoding="utf-8"))
-        cases = np.random.default_rng(1).normal(1, 2, (20, len(data["features"])))
-        for part, trees in zip(data["sums"], load_trees("judge.json", data["features"]), strict=True):
+        with (Path(__file__).parent.parent / "src/wennak/tables/data/judge.npz").open("rb") as file:
+            about, sums = read_sums(file)
+        cases = np.random.default_rng(1).normal(1, 2, (20, len(about["features"])))
+        for part, trees in zip(sums, load_trees("judge.npz", about["features"]), strict=True):
             expected = []
             for case in cases:
                 total = part["base"]
@@ -189,4 +188,4 @@ class TestTrees(unittest.TestCase):
                 expected.append(total)
             np.testing.assert_allclose(trees.sums(cases), expected)
         with self.assertRaisesRegex(ValueError, "other features"):
-            load_trees("judge.json", ["rows"])
+            load_trees("judge.npz", ["rows"])

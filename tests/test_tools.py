@@ -12,7 +12,7 @@ import unittest
 import numpy as np
 
 from tests.support import DEMO, InFolder, run, script
-from wennak.tables.trees import _trees
+from wennak.tables.trees import prepared
 
 SCANS = ("engine-inspection-scan.pdf", "quay-rules-nameless.pdf")
 
@@ -35,9 +35,9 @@ def random_sum(seed: int, features: int = 4, trees: int = 5) -> dict[str, object
 class TestFit(unittest.TestCase):
     def test_the_mean_of_two_fits_says_what_both_say_on_average(self) -> None:
         one, other = random_sum(1), random_sum(2, trees=9)
-        both = _trees(script("tools/fit_judge.py").mean(one, other))
+        both = prepared(script("tools/fit_judge.py").mean(one, other))
         cases = np.random.default_rng(3).normal(size=(200, 4))
-        expected = (_trees(one).sums(cases) + _trees(other).sums(cases)) / 2
+        expected = (prepared(one).sums(cases) + prepared(other).sums(cases)) / 2
         self.assertLess(np.abs(both.sums(cases) - expected).max(), 1e-9)
 
 

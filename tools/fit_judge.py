@@ -3,8 +3,8 @@
 TRUTH are folders of PDFs with checked truth (NAME.html beside NAME.pdf, as `wennak truth` makes it); the
 repository's own are drawn by tools/draw_documents.py. Every page is read in every way that is worth
 comparing, each reading compared with its truth, and three sums of boosted trees are fitted: how similar
-a reading is to a true table, how likely it is the best reading of its table (data/judge.json), and how
-likely a cell is right (data/confidence.json). The judge as it is now says which readings are worth
+a reading is to a true table, how likely it is the best reading of its table (data/judge.npz), and how
+likely a cell is right (data/confidence.npz). The judge as it is now says which readings are worth
 comparing; with --anew a plain guess does so for the first half of the documents, as it has to where features
 have changed. With --beside the mean of what was fitted and of the judge in FILE is written. Documents whose
 name holds --leave-out are not fitted on, but scored at the end.
@@ -16,7 +16,6 @@ evaluated with NumPy alone.
 from __future__ import annotations
 
 import argparse
-import json
 from collections.abc import Iterator, Sequence
 from concurrent.futures import ProcessPoolExecutor
 from pathlib import Path
@@ -34,6 +33,7 @@ from wennak.ink import PdfFile
 from wennak.layout import lay_out
 from wennak.tables import FEATURES, confidence, find_method, finished
 from wennak.tables.judge import judge
+from wennak.tables.trees import PARTS, read_sums, write_sums
 from wennak.truth import Truth, find_truth, load_truth
 
 DATA = Path(__file__).parent.parent / "src/wennak/tables/data"
@@ -50,6 +50,8 @@ EVEN = 20
 CELLS = 400
 
 Array = np.ndarray[Any, np.dtype[np.float64]]
+# What a file of data says of itself, and its sums.
+Kept = tuple[dict[str, Any], list[dict[str, Any]]]
 
 
 def main() -> None:
@@ -67,19 +69,19 @@ def main() -> None:
     kept = [t for t in truths if not (options.leave_out and options.leave_out in str(t.path))]
     rest = [t for t in truths if t not in kept]
     print(f"{len(kept)} documents to fit on, {len(rest)} left out")
-    before = json.loads(options.beside.read_text(encoding="utf-8")) if options.beside else None
+    before = read(options.beside) if options.beside else None
     pages: list[Observed] = []
     for part, guessed in ((kept[::2], True), (kept[1::2], False)) if options.anew else ((kept, False),):
         pages += [p for s in observed(part, guessed, options.workers) for p in s if is_placed(p)]
         readings = sum(len(p.seen) for p in pages)
-        write("judge.json", FEATURES, fit_judge(pages), documents=len(kept), readings=readings)
+        write("judge.npz", FEATURES, fit_judge(pages), documents=len(kept), readings=readings)
     if before:
-        average("judge.json", before)
+        average("judge.npz", before)
     cells = list(parallel(cells_of, [t.path for t in kept], options.workers))
     x, y = np.concatenate([c[0] for c in cells]), np.concatenate([c[1] for c in cells])
     model = fit_cells(x, y)
     write(
-        "confidence.json", confidence.FEATURES, [model], calibration(cells), documents=len(kept), cells=len(y)
+        "confidence.npz", confidence.FEATURES, [model], calibration(cells), documents=len(kept), cells=len(y)
     )
     if rest:
         report([p for s in observed(rest, guessed=False, workers=options.workers) for p in s])
@@ -252,44 +254,45 @@ def write(
     **fitted: int,
 ) -> None:
     """Write fitted sums of trees, scaled and shifted by `line`, with what they were fitted on."""
-    data = {
-        "format": "wennak-trees", "version": 1, "fitted_on": fitted, "features": list(features),
-        "sums": [sum_of(model, *line) for model in models],
-    }  # fmt: skip
-    (DATA / name).write_text(json.dumps(data, separators=(",", ":")) + "\n", encoding="utf-8")
+    about = {"format": "wennak-trees", "version": 2, "fitted_on": fitted, "features": list(features)}
+    with (DATA / name).open("wb") as file:
+        write_sums(file, about, [sum_of(model, *line) for model in models])
     print(f"{name}: fitted on {fitted}")
 
 
-def average(name: str, before: dict[str, Any]) -> None:
+def read(path: Path) -> Kept:
+    """Read what a file of data says of itself, and its sums."""
+    with path.open("rb") as file:
+        return read_sums(file)
+
+
+def average(name: str, before: Kept) -> None:
     """Write the mean of a file of data and of one of the same features that was fitted before: two fits on
     different documents err at different places.
     """
-    path = DATA / name
-    now = json.loads(path.read_text(encoding="utf-8"))
-    if now["features"] != before["features"]:
+    about, sums = read(DATA / name)
+    if about["features"] != before[0]["features"]:
         raise SystemExit("The judge to put beside was fitted on other features.")
-    now["fitted_on"] = {key: n + before["fitted_on"][key] for key, n in now["fitted_on"].items()}
-    now["sums"] = [mean(*both) for both in zip(before["sums"], now["sums"], strict=True)]
-    path.write_text(json.dumps(now, separators=(",", ":")) + "\n", encoding="utf-8")
-    print(f"{name}: the mean of two, fitted on {now['fitted_on']}")
+    about["fitted_on"] = {key: n + before[0]["fitted_on"][key] for key, n in about["fitted_on"].items()}
+    with (DATA / name).open("wb") as file:
+        write_sums(file, about, [mean(*both) for both in zip(before[1], sums, strict=True)])
+    print(f"{name}: the mean of two, fitted on {about['fitted_on']}")
 
 
 def mean(a: dict[str, Any], b: dict[str, Any]) -> dict[str, Any]:
     """Return the mean of two sums of trees, as one that holds the trees of both."""
     nodes = len(a["feature"])
-    later = {
-        "roots": [n + nodes for n in b["roots"]],
-        "left": [n if n < 0 else n + nodes for n in b["left"]],
-        "right": [n if n < 0 else n + nodes for n in b["right"]],
-    }
-    out: dict[str, Any] = {key: a[key] + later.get(key, b[key]) for key in a if isinstance(a[key], list)}
+    moved = {**b, "roots": np.asarray(b["roots"]) + nodes}
+    for key in ("left", "right"):
+        moved[key] = np.where(np.asarray(b[key]) < 0, -1, np.asarray(b[key]) + nodes)
+    out: dict[str, Any] = {key: np.concatenate((a[key], moved[key])) for key in PARTS}
     out["value"] = [float(f"{value / 2:.4g}") for value in out["value"]]
     return {"base": (a["base"] + b["base"]) / 2, "depth": max(a["depth"], b["depth"]), **out}
 
 
 def sum_of(model: Any, scale: float, shift: float) -> dict[str, Any]:
     """A fitted sum of trees as flat lists of nodes; a leaf has no children (-1)."""
-    out: dict[str, Any] = {k: [] for k in ("roots", "feature", "threshold", "left", "right", "value")}
+    out: dict[str, Any] = {key: [] for key in PARTS}
     depth = 0
     for (tree,) in model._predictors:
         start = len(out["feature"])

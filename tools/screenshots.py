@@ -11,13 +11,22 @@ from html import escape
 from pathlib import Path
 from typing import Any
 
+import nbformat
 import pikepdf
+from markdown_it import MarkdownIt
+from nbclient import NotebookClient
 
 OUT = Path(__file__).parent.parent / "docs/screenshots"
+EXAMPLES = Path(__file__).parent.parent / "examples"
 TERMINAL = """<!DOCTYPE html><meta charset="utf-8"><style>
 body {{ margin: 0; background: #fff; }}
 pre {{ font: 17px/1.35 "DejaVu Sans Mono", monospace; margin: 24px; color: #222; white-space: pre-wrap; }}
 </style><pre>{}</pre>"""
+NOTEBOOK = """<!DOCTYPE html><meta charset="utf-8"><style>
+body {{ margin: 12px 40px; background: #fff; font: 14px/1.4 "DejaVu Sans", sans-serif; color: #222; }}
+pre {{ font: 13px/1.4 "DejaVu Sans Mono", monospace; background: #f4f4f4; padding: 8px; }}
+td, th {{ padding: 1px 8px; }}
+</style>{}"""
 
 
 def main() -> None:
@@ -34,7 +43,6 @@ def main() -> None:
         for name, paper in (("columns", "swell-note"), ("form", "engine-inspection")):
             _wennak(folder, "look", f"wennak-demo/papers/{paper}.pdf", "--out", f"look-{name}")
             _picture(browser, folder / f"look-{name}/index.html", OUT / f"look-{name}.png")
-        _picture(browser, folder / "wennak-demo/converted/swell-note.html", OUT / "html-columns.png")
         _wennak(folder, "look", "wennak-demo/scans/engine-inspection-scan.pdf", "--out", "look-scan")
         _picture(browser, folder / "look-scan/index.html", OUT / "look-scan.png")
         _wennak(folder, "look", "wennak-demo/scans/quay-rules-nameless.pdf", "--out", "look-nameless")
@@ -47,6 +55,7 @@ def main() -> None:
         _recipes(browser, folder)
         _pointing(browser, folder)
         _service(browser, folder)
+        _notebook(browser, folder)
         report = folder / "wennak-demo/benchmark/report.html"
         _picture(browser, report, OUT / "report.png")
         # The part of the report that shows tables, as someone sees it who asks for what the clerk typed.
@@ -146,6 +155,23 @@ def _service(browser: str, folder: Path) -> None:
     finally:
         server.terminate()
         server.wait()
+
+
+def _notebook(browser: str, folder: Path) -> None:
+    """The notebook among the examples, as far as its first outputs."""
+    notebook = nbformat.read(EXAMPLES / "first_look.ipynb", 4)  # type: ignore[no-untyped-call]
+    metadata = {"metadata": {"path": str(folder)}}
+    NotebookClient(notebook, timeout=300, kernel_name="python3", resources=metadata).execute()
+    parts = []
+    for cell in notebook.cells:
+        if cell.cell_type == "code":
+            shown = "".join(output.data.get("text/html", "") for output in cell.outputs)
+            parts.append(f"<pre>{escape(cell.source)}</pre>{shown}")
+        else:
+            parts.append(MarkdownIt().render(cell.source))
+    page = folder / "notebook.html"
+    page.write_text(NOTEBOOK.format("".join(parts)), encoding="utf-8")
+    _picture(browser, page, OUT / "notebook.png")
 
 
 def _driven(browser: str, size: str) -> Any:

@@ -20,7 +20,8 @@ if TYPE_CHECKING:
     from .surveying import Survey, survey
     from .tasks import Outcome, Output
     from .together import FILES
-    from .workers import Processes, Workers, why_failed, why_lost
+    from .why import why_failed, why_lost
+    from .workers import Processes, Workers
 
 # Loaded on first use: one document needs neither a journal nor processes.
 _LATER = {
@@ -30,7 +31,7 @@ _LATER = {
     "default_workers": "limits", "Event": "run", "Plan": "limits", "Reading": "run", "Run": "run",
     "Settings": "settings", "stream": "streaming", "Survey": "surveying", "survey": "surveying",
     "Outcome": "tasks", "Output": "tasks", "FILES": "together", "Processes": "workers",
-    "Workers": "workers", "why_failed": "workers", "why_lost": "workers",
+    "Workers": "workers", "why_failed": "why", "why_lost": "why",
 }  # fmt: skip
 
 

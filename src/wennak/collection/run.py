@@ -20,7 +20,8 @@ from .settings import Settings
 from .store import PARTS, WORK, Store
 from .tasks import NO_ROOM, SLICE, Begun, Outcome, Task, convert_document, failed, join_pieces, read_on
 from .together import FIELDS, FIELDS_FILE, FILES, PART_OF, RECORDS, REVIEW, part_name, write_together
-from .workers import ThisProcess, Workers, why_lost
+from .why import why_lost
+from .workers import ThisProcess, Workers
 
 # So many sources are looked at ahead of the work, beside two for each worker.
 AHEAD = 4

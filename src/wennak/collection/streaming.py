@@ -15,7 +15,8 @@ from ..model import Document
 from ..pipeline import DEFAULT_METHOD, read
 from ..scan import AS_NEEDED, Recognition
 from .limits import WORKER_LIMITS, WorkerLimits
-from .workers import chosen_workers, why_failed, why_lost
+from .why import why_failed, why_lost
+from .workers import chosen_workers
 
 Answer = TypeVar("Answer")
 

@@ -30,7 +30,7 @@ from ..tables import find_method
 from .settings import Settings
 from .store import PARTS, WORK, Store
 from .together import FIELDS, RECORDS, REVIEW, part, part_kinds, part_name
-from .workers import why_failed
+from .why import why_failed
 
 # A worker hands a document back that it has read so long in (s), so that others can read on: at first, then.
 FIRST, SLICE = 2.0, 8.0

@@ -10,7 +10,7 @@ from collections.abc import Callable
 from concurrent.futures import Executor, Future
 from typing import Any, Protocol
 
-from ..errors import UsageError, WennakError
+from ..errors import UsageError
 from .limits import WorkerLimits, default_workers
 
 # How many threads linear algebra may use.
@@ -129,24 +129,6 @@ def chosen_workers(workers: int | Executor, limits: WorkerLimits) -> Workers:
     if not isinstance(workers, int):
         return Passed(workers, default_workers(), near=True)
     return Processes(workers, limits) if workers > 1 else ThisProcess()
-
-
-def why_failed(name: str, error: Exception) -> str:
-    """Return the sentence for what went wrong with a document."""
-    if isinstance(error, WennakError):
-        return str(error)
-    if isinstance(error, OSError):
-        return f"{name}: {error.strerror or error}; check the file and the folder to write to."
-    if isinstance(error, MemoryError):
-        return f"{name} needs more memory than it may have; allow more, or read fewer pages at a time."
-    return f"{name} could not be read ({type(error).__name__}: {error}); please report it."
-
-
-def why_lost(error: BaseException, limits: WorkerLimits) -> str:
-    """Return what became of work whose worker answered nothing: the end of a sentence about the document."""
-    if isinstance(error, TimeoutError):
-        return f"took longer than {limits.seconds:.0f} s and was stopped; allow more time, or leave it out."
-    return f"brought down the process that read it and was left out ({type(error).__name__})."
 
 
 def _context() -> Any:

@@ -17,7 +17,7 @@ COLOURS = {
     "code": "#5a5a5a", "formula": "#b58900", "footnote": "#7a4fa3", "fields": "#e69f00",
     "contents": "#00708c", "running": "#8c8c8c",
 }  # fmt: skip
-_DOUBT = "#d1006c"
+DOUBT = "#d1006c"
 
 
 def role_name(block: Block) -> str:
@@ -98,9 +98,9 @@ def _hatch(draw: ImageDraw, box: tuple[float, float, float, float], scale: float
     x = x0 - (y1 - y0)
     while x < x1:
         a, b = max(x, x0), min(x + y1 - y0, x1)
-        draw.line((a, y1 - (a - x), b, y1 - (b - x)), fill=f"{_DOUBT}90", width=1)
+        draw.line((a, y1 - (a - x), b, y1 - (b - x)), fill=f"{DOUBT}90", width=1)
         x += step
-    draw.rectangle(box, outline=_DOUBT, width=1)
+    draw.rectangle(box, outline=DOUBT, width=1)
 
 
 def _pixels(box: Box, scale: float, margin: float) -> tuple[float, float, float, float]:

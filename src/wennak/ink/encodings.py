@@ -8,11 +8,6 @@ import re
 from importlib import resources
 from typing import Any
 
-from fontTools import agl
-from fontTools.encodings.MacRoman import MacRoman
-from fontTools.encodings.StandardEncoding import StandardEncoding
-
-Names = list[str | None]
 # Code points of which no standard says what they show.
 PRIVATE_USE = range(0xE000, 0xF900)
 
@@ -62,30 +57,8 @@ def standard_metrics(font: str) -> dict[str, Any] | None:
 @functools.cache
 def encoding(name: str) -> tuple[str | None, ...]:
     """Return the 256 glyph names of a named encoding; of StandardEncoding where the name is unknown."""
-    if name == "WinAnsiEncoding":
-        return tuple(_win_ansi())
-    if name == "MacRomanEncoding":
-        return _named(MacRoman)
-    if name in ("Symbol", "ZapfDingbats"):
-        return tuple(_standard14()["encodings"][name])
-    return _named(StandardEncoding)
-
-
-def _named(names: list[str]) -> tuple[str | None, ...]:
-    return tuple(None if n in (".notdef", ".null") else n for n in names)
-
-
-def _win_ansi() -> Names:
-    names: Names = [None] * 32
-    for code in range(32, 256):
-        char = bytes((code,)).decode("cp1252", "replace")
-        # Annex D.2: unused codes above 040 show a bullet, 240 a space, 255 a hyphen.
-        fixed = {0xA0: "space", 0xAD: "hyphen", 0x7F: "bullet"}.get(code)
-        names.append(fixed or ("bullet" if char == "\ufffd" else agl.UV2AGL.get(ord(char))))
-    names[0xB5], names[0xB7] = "mu", "periodcentered"
-    # The glyph list does not name them by their characters.
-    names[0xB2], names[0xB3], names[0xB9] = "twosuperior", "threesuperior", "onesuperior"
-    return names
+    known = _standard14()["encodings"]
+    return tuple(known.get(name, known["StandardEncoding"]))
 
 
 @functools.cache
@@ -93,8 +66,7 @@ def name_to_text(name: str, dingbats: bool = False) -> str | None:
     """Return the characters that a glyph name stands for, or None where the name tells nothing."""
     if (more := _MORE_NAMES.get(name)) is not None:
         return more
-    text: str = agl.toUnicode(name, isZapfDingbats=dingbats)
-    if text:
+    if text := (not dingbats and _standard14()["characters"].get(name)) or _listed(name, dingbats):
         return text
     if dingbats:
         return name_to_text(name)
@@ -105,6 +77,14 @@ def name_to_text(name: str, dingbats: bool = False) -> str | None:
     if hexed := re.match(r"^[uU]\+?([0-9A-Fa-f]{4,6})$", name):
         return _scalar(int(hexed[1], 16))
     return None
+
+
+def _listed(name: str, dingbats: bool) -> str:
+    # The whole list is loaded for names beyond the named encodings only.
+    from fontTools import agl
+
+    text: str = agl.toUnicode(name, isZapfDingbats=dingbats)
+    return text
 
 
 def _scalar(value: int) -> str | None:

@@ -12,9 +12,7 @@ import logging
 import re
 from dataclasses import dataclass, field
 
-from fontTools.encodings.StandardEncoding import StandardEncoding
-
-from .encodings import PRIVATE_USE, name_to_text
+from .encodings import PRIVATE_USE, encoding, name_to_text
 
 # Its complaints about broken fonts are not for the user of this library.
 logging.getLogger("fontTools").addHandler(logging.NullHandler())
@@ -35,7 +33,7 @@ def read_type1(data: bytes) -> Program:
     """Read the built-in encoding of a Type 1 program from its clear text part."""
     clear = data[: data.find(b"eexec")] if b"eexec" in data else data
     if re.search(rb"/Encoding\s+StandardEncoding\s+def", clear):
-        return Program(names={i: n for i, n in enumerate(StandardEncoding) if n != ".notdef"})
+        return Program(names={i: n for i, n in enumerate(encoding("StandardEncoding")) if n})
     names = {}
     for code, name in _TYPE1_ENTRY.findall(clear):
         base, _, digits = code.rpartition(b"#")
@@ -54,11 +52,11 @@ def read_cff(data: bytes) -> Program:
         top = fonts[0]
         order = top.charset
         if not hasattr(top, "ROS"):
-            encoding = top.Encoding
-            if encoding == "StandardEncoding":
-                encoding = StandardEncoding
-            if not isinstance(encoding, str):
-                program.names = {i: n for i, n in enumerate(encoding) if n and n != ".notdef"}
+            names = top.Encoding
+            if names == "StandardEncoding":
+                names = encoding(names)
+            if not isinstance(names, str):
+                program.names = {i: n for i, n in enumerate(names) if n and n != ".notdef"}
             program.glyph_texts = {i: t for i, n in enumerate(order) if (t := name_to_text(n))}
     except Exception:
         return Program()

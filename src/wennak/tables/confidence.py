@@ -1,7 +1,7 @@
 """How sure a cell is: a fitted model over what can be seen of its place in the grid, and what the judge said
 of the reading.
 
-The model lies in data/confidence.json (boosted regression trees) and is fitted by tools/fit_judge.py on
+The model lies in data/confidence.npz (boosted regression trees) and is fitted by tools/fit_judge.py on
 documents with known truth: the share of right cells among those of confidence p is about p.
 """
 
@@ -130,5 +130,5 @@ def structure_confidences(layout: PageLayout, draft: TableDraft) -> Floats:
 
 @functools.cache
 def _trees() -> Trees:
-    (trees,) = load_trees("confidence.json", FEATURES)
+    (trees,) = load_trees("confidence.npz", FEATURES)
     return trees

@@ -1,6 +1,6 @@
 """What taking a reading gains over leaving its words as text: a fitted model over what can be seen of it.
 
-Two sums of boosted regression trees lie in data/judge.json, fitted by tools/fit_judge.py on drawn documents
+Two sums of boosted regression trees lie in data/judge.npz, fitted by tools/fit_judge.py on drawn documents
 with known truth. The one estimates how similar a reading is to a true table; the other how likely it is the
 best of all readings of its table. The first knows tables from text, the second right readings from near ones.
 """
@@ -29,5 +29,5 @@ def judge(seen: Floats) -> Floats:
 
 @functools.cache
 def _trees() -> tuple[Trees, Trees]:
-    alike, best = load_trees("judge.json", FEATURES)
+    alike, best = load_trees("judge.npz", FEATURES)
     return alike, best

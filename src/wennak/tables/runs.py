@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 from itertools import pairwise
-from statistics import median
 
 import numpy as np
 
+from ..ink import median
 from ..layout import PageLayout
 from .caption import NAMED
 from .rows import Row, hangs, is_prose_line
@@ -146,7 +146,7 @@ def _usual_room(run: Sequence[Row], em: float) -> float:
 
 
 def _size(layout: PageLayout, rows: Sequence[Row]) -> float:
-    return float(median(layout.words.size[[i for r in rows for i in r.words]].tolist()))
+    return median(layout.words.size[[i for r in rows for i in r.words]])
 
 
 def _group_lines(layout: PageLayout, rows: Sequence[Row], i: int) -> list[Row]:
