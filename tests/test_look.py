@@ -10,7 +10,7 @@ from PIL import Image
 import wennak
 from tests.support import DEMO, InFolder, browser, run
 from tests.test_outputs import HOSTILE, random_document
-from wennak.emit import look_page
+from wennak.emit.look_page import look_page
 from wennak.model import Box, Document, Figure, Heading, ListBlock, ListItem, Mark, PageSize, Paragraph, Place
 
 

@@ -7,7 +7,9 @@ from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from .emit import look_page, overlay, write_whole
+from .emit import write_whole
+from .emit.look_page import look_page
+from .emit.overlay import overlay
 from .errors import UsageError
 from .ink.raster import cropped, page_pictures
 from .model import Box, Document, Figure

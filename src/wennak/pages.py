@@ -6,7 +6,6 @@ import re
 from collections.abc import Callable
 
 from .errors import MissingPage, UsageError
-from .phrases import has_words, stands
 
 _PART = re.compile(r"^(\d+|last)(?:\s*-\s*(\d+|last))?$")
 
@@ -39,6 +38,8 @@ def page_numbers(
         phrase = _phrase(spec)
         if text is None:
             raise UsageError(f"{spec!r} cannot be used here; name pages by their numbers.")
+        from .phrases import stands
+
         found = [number for number in range(1, count + 1) if stands(phrase, text(number))]
         if not found:
             raise MissingPage(f"{name} says {phrase!r} on no page.")
@@ -60,6 +61,8 @@ def page_numbers(
 
 
 def _phrase(spec: str) -> str:
+    from .phrases import has_words
+
     phrase = spec.removeprefix(FOUND).strip()
     if not has_words(phrase):
         raise UsageError(f"{spec!r} names no phrase; write it like found:balance sheet.")

@@ -12,7 +12,6 @@ from typing import TYPE_CHECKING, Any
 from .checks import find_checks, numbers_of
 from .corrections import correct
 from .errors import NotPdf, UsageError, existing
-from .filling import FilledSchema, check_schema
 from .ink import PdfFile, drawing
 from .intake import Named, find_sources, scheme_of
 from .layout import PageLayout, lay_out, structure
@@ -26,6 +25,7 @@ from .stubs import set_hierarchy
 from .tables import LookAhead, Method, find_method, joined, read_directed
 
 if TYPE_CHECKING:
+    from .filling import FilledSchema
     from .remote import Asking, Service
 
 DEFAULT_METHOD, REMOTE = "combined", "remote"
@@ -81,6 +81,7 @@ def ask_fields(
     the page, or not where its label, row and column put it, and which pages gave no answer. Check boxes are
     not asked about. Raises as `read` does, and UsageError for a schema that is none of an object.
     """
+    from .filling import check_schema
     from .remote import FIELDS_TASK, Answer, Asker, Asking, Said, asked_schema, fields_said, said_by
 
     check_schema(schema)

@@ -14,7 +14,6 @@ import click
 from ..collection import FILES, Plan, Settings, WorkerLimits, why_failed
 from ..emit import LIMIT, EmitOptions, as_bytes, emit
 from ..errors import UsageError
-from ..filling import fields, filled_json, load_schema
 from ..intake import Limits, find_sources
 from ..pipeline import read
 from ..scan import Recognition
@@ -146,7 +145,7 @@ def convert(
         settings = Settings(
             tuple(dict.fromkeys(names)), tuple(dict.fromkeys(whole)), method, pages, password,
             EmitOptions(page_marks, records, limit), pictures, recognition,
-            fields=json.dumps(load_schema(schema)) if schema else "", service=service, budget=budget,
+            fields=_schema(schema), service=service, budget=budget,
             crops=crops, keep_ungrounded=keep_ungrounded,
         )  # fmt: skip
         if out is None:
@@ -158,6 +157,15 @@ def convert(
         plan = Plan(limits, WorkerLimits(time_limit, memory_limit), retry == "failed", prune)
         many = (sources, from_list)
         sys.exit(convert_all(many, out, settings, plan, workers, cluster, journal, fresh, log_json))
+
+
+def _schema(path: str | None) -> str:
+    """The schema that is to be filled, as JSON; nothing where none is."""
+    if path is None:
+        return ""
+    from ..filling import load_schema
+
+    return json.dumps(load_schema(path))
 
 
 def _to_standard_output(named: Iterator[str], settings: Settings, limits: Limits) -> None:
@@ -180,6 +188,8 @@ def _to_standard_output(named: Iterator[str], settings: Settings, limits: Limits
         if finding.code in TOLD:
             tell(f"{finding.message}.")
     if settings.fields:
+        from ..filling import fields, filled_json
+
         click.echo(filled_json(fields(document, json.loads(settings.fields))))
     else:
         click.echo(as_bytes(emit(document, settings.formats[0], settings.options)), nl=False)

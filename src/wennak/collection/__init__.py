@@ -11,6 +11,7 @@ from ..later import loaded
 
 if TYPE_CHECKING:
     from .beginning import Outcomes, begin, convert, outcomes
+    from .files import FILES
     from .found import stream_hits
     from .journal import JOURNAL, Journal, Summary
     from .limits import Plan, WorkerLimits, default_workers
@@ -19,7 +20,6 @@ if TYPE_CHECKING:
     from .streaming import stream
     from .surveying import Survey, survey
     from .tasks import Outcome, Output
-    from .together import FILES
     from .why import why_failed, why_lost
     from .workers import Processes, Workers
 
@@ -30,7 +30,7 @@ _LATER = {
     "JOURNAL": "journal", "Journal": "journal", "Summary": "journal", "WorkerLimits": "limits",
     "default_workers": "limits", "Event": "run", "Plan": "limits", "Reading": "run", "Run": "run",
     "Settings": "settings", "stream": "streaming", "Survey": "surveying", "survey": "surveying",
-    "Outcome": "tasks", "Output": "tasks", "FILES": "together", "Processes": "workers",
+    "Outcome": "tasks", "Output": "tasks", "FILES": "files", "Processes": "workers",
     "Workers": "workers", "why_failed": "why", "why_lost": "why",
 }  # fmt: skip
 

@@ -32,8 +32,8 @@ from ..recipes import Applied, Recipe, Record, apply_fitting, fingerprint
 from ..recipes.formula import Value
 from ..recipes.model import NUMERIC
 from ..scan import AS_NEEDED, Recognition
+from .files import REVIEW
 from .tasks import Outcome
-from .together import REVIEW
 
 # The codes of findings that say what has moved, and which values in the data are in doubt.
 MOVED, DOUBT = "moved", "doubtful-value"

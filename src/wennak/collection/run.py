@@ -14,12 +14,13 @@ from typing import Any
 
 from ..errors import NoRoom, SourceError
 from ..intake import FileSource, Limits, Source, content_hash
+from .files import FIELDS, FIELDS_FILE, FILES, PART_OF, RECORDS, REVIEW, part_name
 from .journal import Entry, Journal, Summary
 from .limits import Plan
 from .settings import Settings
 from .store import PARTS, WORK, Store
 from .tasks import NO_ROOM, SLICE, Begun, Outcome, Task, convert_document, failed, join_pieces, read_on
-from .together import FIELDS, FIELDS_FILE, FILES, PART_OF, RECORDS, REVIEW, part_name, write_together
+from .together import write_together
 from .why import why_lost
 from .workers import ThisProcess, Workers
 

@@ -11,11 +11,10 @@ from typing import TYPE_CHECKING
 
 from ..emit import FORMATS, PLAIN, EmitOptions, check_format
 from ..errors import StoppedSource, UsageError
-from ..filling import check_schema
 from ..pages import check_pages
 from ..pipeline import DEFAULT_METHOD, check_method, service_at
 from ..scan import AS_NEEDED, Recognition
-from .together import check_together
+from .files import check_together
 
 if TYPE_CHECKING:
     from ..remote import Asking, Service
@@ -61,6 +60,8 @@ class Settings:
         if self.pages is not None:
             check_pages(self.pages)
         if self.fields:
+            from ..filling import check_schema
+
             check_schema(json.loads(self.fields))
         if not (self.formats or self.together or self.recipes or self.fields):
             raise UsageError(f"No format is named; choose from {', '.join(FORMATS)}.")

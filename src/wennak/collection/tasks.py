@@ -27,9 +27,10 @@ from ..model import Document, Finding
 from ..pipeline import ask_fields, chosen_pages, document_of, opened, reader_of
 from ..stretches import Placed, Stretch, joined_stretches, read_stretch
 from ..tables import find_method
+from .files import FIELDS, RECORDS, REVIEW, part_kinds, part_name
 from .settings import Settings
 from .store import PARTS, WORK, Store
-from .together import FIELDS, RECORDS, REVIEW, part, part_kinds, part_name
+from .together import part
 from .why import why_failed
 
 # A worker hands a document back that it has read so long in (s), so that others can read on: at first, then.

@@ -8,13 +8,12 @@ from collections.abc import Callable, Iterator, Sequence
 from dataclasses import asdict, dataclass, field
 
 from ..model import Block, Box, Contents, Document, Heading, ListBlock, Place, Table, block_texts
+from .formats import LIMIT
 from .records import record_lines, row_lines
 
 # A token is a run of letters and digits, or any other character that is no blank.
 _TOKEN = re.compile(r"\w+|[^\w\s]")
 _SENTENCE = re.compile(r"(?<=[.!?…。])\s+")
-
-LIMIT = 300
 
 
 @dataclass(slots=True)
