@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 import os
 from importlib import import_module
 
@@ -36,7 +37,11 @@ class _Commands(Group):
     def get_command(self, ctx: click.Context, name: str) -> click.Command | None:
         if name not in COMMANDS:
             return None
+        # Loading makes many objects and hardly any garbage: none is sought among them, now or later.
+        gc.disable()
         command: click.Command = getattr(import_module(f".{name}", __package__), name)
+        gc.freeze()
+        gc.enable()
         return command
 
     def format_commands(self, ctx: click.Context, formatter: click.HelpFormatter) -> None:
