@@ -2,8 +2,8 @@
 
 Builds a wheel and a source distribution, checks that both hold every file of the package, and installs each
 in an empty environment of every PYTHON named (this one if none): there it must load without plots, browser or
-cluster, and convert the demo's papers to the same bytes as this environment does. With --oldest also with the
-oldest version of each dependency that pyproject.toml allows.
+cluster, and convert the demo's papers to the same bytes as this environment does. With --oldest also, for the
+first PYTHON (newer ones need more), with the oldest version of each dependency that pyproject.toml allows.
 """
 
 from __future__ import annotations
@@ -42,7 +42,7 @@ def main() -> int:
         for python in options.pythons:
             for what, archive in (("wheel", wheel), ("source", source)):
                 wrong |= not tried(python, archive, folder / "env", expected, f"{python}, {what}")
-            if options.oldest:
+            if options.oldest and python == options.pythons[0]:
                 wrong |= not tried(python, wheel, folder / "env", expected, f"{python}, oldest", oldest())
     print("Something is wrong." if wrong else "All is well.")
     return int(wrong)
