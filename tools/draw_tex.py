@@ -15,7 +15,18 @@ import subprocess
 import tempfile
 from pathlib import Path
 
-from draw_documents import PLACES, WRAPPED, Cell, Drawn, identifier, phrase, plan, sentence, write_drawn
+from draw_documents import (
+    PLACES,
+    WORDS,
+    WRAPPED,
+    Cell,
+    Drawn,
+    identifier,
+    phrase,
+    plan,
+    sentence,
+    write_drawn,
+)
 
 FONTS = (
     "", "", "", r"\usepackage{mathptmx}", r"\usepackage{mathpazo}", r"\usepackage{charter}",
@@ -70,6 +81,34 @@ def prose(rng: random.Random) -> str:
     return " ".join(parts) + "\n\n"
 
 
+def listing(rng: random.Random) -> list[str]:
+    """Lines of a program; definitions stand below each other as in a table."""
+    count = rng.randrange(1, 12)
+    if rng.random() < 0.5:
+        return [
+            f"{' ' * rng.choice([0, 0, 4])}{identifier(rng)}{' ' * rng.choice([1, 1, 6])}= {identifier(rng)}"
+            f"{rng.choice(['', '', f'    # {phrase(rng, 3)}'])}"
+            for _ in range(count)
+        ]
+    begin, left, right = rng.choice(
+        [
+            ("#define ", "/* ", " */"),
+            ("  int ", "// ", ""),
+            ("", "# ", ""),
+            ("  ", "", ""),
+            ("    ", "; ", ""),
+        ]
+    )
+    names = [f"{rng.choice(WORDS)}_{rng.choice(WORDS)}" for _ in range(count)]
+    names = [name.upper() for name in names] if begin == "#define " else names
+    wide, far, said_too = max(map(len, names)) + rng.randrange(1, 4), rng.randrange(4, 9), rng.random() < 0.7
+    return [
+        f"{begin}{name:<{wide}}{rng.choice([str(k + 1), hex(7 * k), rng.choice(WORDS)]):<{far}}"
+        f"{f'{left}{phrase(rng, 4)}{right}' if said_too else ''}".rstrip()
+        for k, name in enumerate(names)
+    ]
+
+
 def block(rng: random.Random) -> str:
     """Something that is no table."""
     kinds = "prose prose prose list terms code quote equation equation sides references"
@@ -91,11 +130,7 @@ def block(rng: random.Random) -> str:
             )
             return rf"\begin{{description}}{items}\end{{description}}"
         case "code":
-            lines = [
-                f"{' ' * rng.choice([0, 0, 4])}{identifier(rng)}{' ' * rng.choice([1, 1, 6])}= {identifier(rng)}"
-                f"{rng.choice(['', '', f'    # {phrase(rng, 3)}'])}"
-                for _ in range(rng.randrange(1, 8))
-            ]
+            lines = listing(rng)
             return "\n\\begin{verbatim}\n" + "\n".join(lines) + "\n\\end{verbatim}\n"
         case "quote":
             return rf"\begin{{quote}}{tex(sentence(rng))}\end{{quote}}"

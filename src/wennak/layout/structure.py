@@ -38,6 +38,8 @@ from .running import find_running
 NESTED = 0.8
 # A figure and its caption stand at most this far apart (em).
 CAPTION_REACH = 3.0
+# A label of a figure has at most so many words.
+LABEL_WORDS = 5
 # A line that goes on below the last one follows it within this share of its height.
 CLOSE = 0.5
 # A table of contents has at least so many entries.
@@ -233,20 +235,34 @@ def _contents(lines: Sequence[Line]) -> Contents:
 
 
 def _take_captions(pieces: list[Piece]) -> None:
-    """Give each figure the caption that stands right below or above it."""
+    """Give each figure the caption that stands right below or above it; a short line between them, as below
+    an axis, is a label of the figure.
+    """
     for k, piece in enumerate(pieces):
         if not isinstance(piece.block, Figure):
             continue
-        for beside in (k + 1, k - 1):
-            if not 0 <= beside < len(pieces):
+        for steps in ((1,), (-1,), (1, 2)):
+            beside = [pieces[k + n] for n in steps if 0 <= k + n < len(pieces)]
+            blocks = [p.block for p in beside if isinstance(p.block, Paragraph) and _is_near(piece, p)]
+            if len(blocks) < len(steps) or not CAPTION.match(blocks[-1].text):
                 continue
-            block = pieces[beside].block
-            if isinstance(block, Paragraph) and CAPTION.match(block.text) and _is_near(piece, pieces[beside]):
-                piece.block.caption = block.text
+            if len(blocks) > 1 and not _is_label(piece, beside[0]):
+                continue
+            piece.block.caption = blocks[-1].text
+            said = [piece.block.text, *(block.text for block in blocks[:-1])]
+            piece.block.text = " ".join(filter(None, said))
+            for block in blocks:
                 piece.block.places += block.places
                 block.text = ""
-                break
+            break
     pieces[:] = [p for p in pieces if not (isinstance(p.block, Paragraph) and not p.block.text)]
+
+
+def _is_label(figure: Piece, text: Piece) -> bool:
+    """Whether a text below a figure is one short line within its width."""
+    a, b = figure.block.places[0].box, text.block.places[0].box
+    short = len(text.lines) == 1 and len(text.lines[0].text.split()) <= LABEL_WORDS
+    return short and a.x0 <= b.x0 and b.x1 <= a.x1
 
 
 def _join_formulas(pieces: list[Piece]) -> None:

@@ -15,6 +15,12 @@ NAMED = re.compile(
     r"^(?i:table|tab\.|tableau|tabelle|tabla|tabela|tabella|tabel|taulukko|tabell|таблица|πίνακας|exhibit|表)\s*"
     r"(\d|[IVX]+\b|[A-Z]\b|[A-Z][.-]?\d|$)"
 )
+# Other words with a number name a table where they stand right beside it, unless they name parts of the text.
+_NUMBERED = re.compile(r"^([^\W\d_]{3,})\.?\s(\d+(?:[.-]\d+)*|[IVX]+|[A-Z])\s?[.:–—-]\s+(?=\S)")
+_PARTS_OF_TEXT = re.compile(
+    r"(?i:chapter|section|part|step|appendix|annex|article|note|question|example|page|kapitel|abschnitt|teil|"
+    r"schritt|anhang|artikel|beispiel|chapitre|étape|annexe|partie|глава|раздел|часть|приложение|пункт)$"
+)
 # A caption stands at most this far (em) from its table and runs over at most so many lines.
 REACH = 3.0
 MAX_LINES = 4
@@ -33,7 +39,7 @@ def attach_captions(layout: PageLayout, drafts: list[TableDraft]) -> None:
     taken = np.zeros(len(layout.words), dtype=np.bool_)
     for draft in drafts:
         taken[draft.word_indices()] = True
-    for find in (_named_above, _named_below, _title):
+    for find in (_named_above, _named_below, _numbered, _title):
         for draft in drafts:
             if not draft.caption and (found := find(layout, draft, taken)):
                 draft.caption = found
@@ -43,16 +49,17 @@ def attach_captions(layout: PageLayout, drafts: list[TableDraft]) -> None:
 def _rows_beside(layout: PageLayout, draft: TableDraft, above: bool, wide: bool = False) -> list[Row]:
     """Rows above or below a table within reach, the nearest first; `wide`: also those left and right."""
     w, em, box = layout.words, layout.em, draft.box
-    own = np.zeros(len(w), dtype=np.bool_)
-    own[draft.word_indices()] = True
-    home = max(layout.zones, key=lambda z: int(own[z.members].sum()), default=None)
-    if home is None:
-        return []
-    middle = (w.y0[home.members] + w.y1[home.members]) / 2
+    middle = (w.y0 + w.y1) / 2
     span = MAX_LINES * 1.5 * em + REACH * em
     low, high = (box.y0 - span, box.y0) if above else (box.y1, box.y1 + span)
-    near = home.members[(middle > low) & (middle < high)]
-    rows = rows_of(layout, near[~w.turned[near]])
+    near = (middle > low) & (middle < high) & ~w.turned
+    # Columns of text beside the table are in zones of their own.
+    beside = np.zeros(len(w), dtype=np.bool_)
+    for zone in layout.zones:
+        m = zone.members
+        if len(m) and w.x1[m].max() > box.x0 and w.x0[m].min() < box.x1:
+            beside[m] = True
+    rows = rows_of(layout, np.flatnonzero(near & beside))
     if not wide:
         rows = [r for r in rows if r.x1 > box.x0 - 2 * em and r.x0 < box.x1 + 2 * em]
     return rows[::-1] if above else rows
@@ -83,6 +90,21 @@ def _named_below(layout: PageLayout, draft: TableDraft, taken: Bools) -> list[in
         found += row.words
         edge = row.y1
     return found
+
+
+def _numbered(layout: PageLayout, draft: TableDraft, taken: Bools) -> list[int]:
+    """A line of its own right above or below the table that names it by some word and a number."""
+    for above in (True, False):
+        rows = _rows_beside(layout, draft, above)
+        if not rows or taken[rows[0].words].any():
+            continue
+        row = rows[0]
+        edge = draft.box.y0 - row.y1 if above else row.y0 - draft.box.y1
+        named = _NUMBERED.match(_text(layout, row))
+        plain = float(layout.words.size[row.words].max()) < 1.05 * layout.em
+        if named and plain and edge < TITLE_REACH * layout.em and not _PARTS_OF_TEXT.match(named[1]):
+            return row.words
+    return []
 
 
 def _title(layout: PageLayout, draft: TableDraft, taken: Bools) -> list[int]:
