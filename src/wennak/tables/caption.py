@@ -8,6 +8,7 @@ import numpy as np
 
 from ..ink import Bools
 from ..layout import PageLayout
+from ..model import Box
 from .draft import TableDraft
 from .rows import Row, rows_of
 
@@ -26,6 +27,8 @@ REACH = 3.0
 MAX_LINES = 4
 # A line that is a caption by its place alone stands this near (em) and has at most so many words.
 TITLE_REACH = 1.0
+# One in italics, or that a number tells from text, may stand so far away (em).
+STYLED_REACH = 2.0
 TITLE_WORDS = 14
 _SECTION = re.compile(r"^(\d+\.?)+\s|^[•●▪–—-]")
 
@@ -96,13 +99,13 @@ def _numbered(layout: PageLayout, draft: TableDraft, taken: Bools) -> list[int]:
     """A line of its own right above or below the table that names it by some word and a number."""
     for above in (True, False):
         rows = _rows_beside(layout, draft, above)
-        if not rows or taken[rows[0].words].any():
+        row = _own_part(layout, rows[0], draft.box) if rows else None
+        if row is None or taken[row.words].any():
             continue
-        row = rows[0]
         edge = draft.box.y0 - row.y1 if above else row.y0 - draft.box.y1
         named = _NUMBERED.match(_text(layout, row))
-        plain = float(layout.words.size[row.words].max()) < 1.05 * layout.em
-        if named and plain and edge < TITLE_REACH * layout.em and not _PARTS_OF_TEXT.match(named[1]):
+        near = _is_plain(layout, row) and edge < STYLED_REACH * layout.em
+        if named and near and not _PARTS_OF_TEXT.match(named[1]):
             return row.words
     return []
 
@@ -111,17 +114,39 @@ def _title(layout: PageLayout, draft: TableDraft, taken: Bools) -> list[int]:
     """A short line right above the table, at its left edge or over its middle, no larger than the text."""
     em, box, w = layout.em, draft.box, layout.words
     rows = _rows_beside(layout, draft, above=True)
-    if not rows or taken[rows[0].words].any():
+    row = _own_part(layout, rows[0], box) if rows else None
+    if row is None or taken[row.words].any():
         return []
-    row = rows[0]
     text = _text(layout, row)
     below = box.y0 - row.y1
     above = row.y0 - rows[1].y1 if len(rows) > 1 else REACH * em
     placed = abs(row.x0 - box.x0) < em or abs(row.x0 + row.x1 - box.x0 - box.x1) < 3 * em
-    plain = float(w.size[row.words].max()) < 1.05 * em and text[-1:] not in ".:;,"
-    near = below < TITLE_REACH * em and above > max(1.3 * below, 0.6 * em)
+    styled = all(layout.ink.fonts[f].italic for f in w.font[row.words].tolist())
+    near = below < (STYLED_REACH if styled else TITLE_REACH) * em and above > max(1.3 * below, 0.6 * em)
     short = len(row.spans) == 1 and len(row.words) <= TITLE_WORDS and row.x1 < box.x1 + 2 * em
+    plain = _is_plain(layout, row) and text[-1:] not in ".:;,"
     return row.words if placed and plain and near and short and not _SECTION.match(text) else []
+
+
+def _own_part(layout: PageLayout, row: Row, box: Box) -> Row | None:
+    """The part of a row that stands over or under a table, where others have theirs beside it; None where no
+    part is the table's own.
+    """
+    room = 2 * layout.em
+    over = [s for s in row.spans if s[1] > box.x0 and s[0] < box.x1]
+    if len(over) != 1 or len(row.spans) == 1:
+        return row if len(row.spans) == 1 else None
+    x0, x1 = over[0]
+    if x0 < box.x0 - room or x1 > box.x1 + room:
+        return None
+    x = layout.words.x0[row.words]
+    own = [i for i, left in zip(row.words, x.tolist(), strict=True) if x0 <= left < x1]
+    return rows_of(layout, np.array(own))[0]
+
+
+def _is_plain(layout: PageLayout, row: Row) -> bool:
+    """Whether a line is no larger than the text."""
+    return float(layout.words.size[row.words].max()) < 1.05 * layout.em
 
 
 def _text(layout: PageLayout, row: Row) -> str:
