@@ -252,6 +252,59 @@ class TestCodeNames(unittest.TestCase):
             with self.subTest(face=face, style=style):
                 self.assertEqual(list(wennak.read(self.pdf(face, style)).texts()), [self.TEXT])
 
+    def test_typefaces_of_tex_are_known_by_their_widths(self) -> None:
+        # What is printed, and the codes of it where they are not those of ASCII.
+        european = {"ff": 27, "fi": 28, "ffi": 30, "–": 21, "é": 233, "ß": 255, "’": 39}
+        old = {"ff": 11, "fi": 12, "ffi": 14, "–": 123, "ß": 25, "’": 39}
+        cyrillic = {chr(0x410 + k): 192 + k for k in range(64)}
+        cases = (
+            ("ecrm1000", european, "Skiff offices fit for café’s Maß 10–12", (False, False, False)),
+            ("ecbx1440", european, "Skiff 12", (True, False, False)),
+            ("ecti0800", european, "offices–first", (False, True, False)),
+            ("ectt1000", {}, "--tide_rope=12 $x{y}", (False, False, True)),
+            ("cmr10", old, "Skiff offices fit for the Maß 10–12", (False, False, False)),
+            ("cmti10", old | {"£": 36}, "offices first £120", (False, True, False)),
+            ("tcrm1000", {"€": 191, "°": 176}, "€°", (False, False, False)),
+            ("cmsy10", {"•": 15, "≤": 20, "−": 0}, "•≤−", (False, False, False)),
+            ("larm1000", cyrillic, "Причал открыт", (False, False, False)),
+        )
+        with np.load(Path(wennak.__file__).parent / "ink/data/tex_fonts.npz") as kept:
+            faces = dict(zip(kept["names"].tolist(), kept["widths"] / 10, strict=True))
+        for face, encoding, text, looks in cases:
+            with self.subTest(face=face):
+                shown = self.coded(faces[face].tolist(), encoding, text)
+                self.assertEqual(" ".join(wennak.read(shown).texts()), text)
+                font = ink_of(shown).fonts[0]
+                self.assertEqual((font.bold, font.italic, font.fixed_pitch), looks)
+                # In a typeface of other widths the same names say nothing.
+                odd = [width * (0.3 + 0.15 * (code * 37 % 11)) for code, width in enumerate(faces[face])]
+                document = wennak.read(
+                    self.coded(odd, encoding, text), recognition=wennak.Recognition("never")
+                )
+                self.assertLessEqual(set("".join(document.texts())), {"\ufffd", " "})
+
+    def coded(self, widths: list[float], encoding: dict[str, int], text: str) -> bytes:
+        """A page with words in a font whose names are its codes."""
+        written = sorted(encoding, key=len, reverse=True)
+        words = []
+        for word in text.split():
+            codes = []
+            while word:
+                part = next((w for w in written if word.startswith(w)), word[0])
+                codes.append(encoding[part] if part in encoding else ord(part))
+                word = word[len(part) :]
+            words.append(codes)
+        used = sorted({code for codes in words for code in codes})
+        entries: dict[str, object] = {
+            "Subtype": "/Type1", "BaseFont": "/Odd", "FirstChar": 0, "LastChar": 255,
+            "Widths": Array([float(w) if code in used else 0.0 for code, w in enumerate(widths)]),
+            "Encoding": Dictionary(
+                Type=Name.Encoding, Differences=Array([x for c in used for x in (c, Name(f"/a{c}"))])
+            ),
+        }  # fmt: skip
+        shown = "-400 ".join(f"<{bytes(codes).hex()}>" for codes in words)
+        return pdf_of(f"BT /F1 10 Tf 50 700 Td [{shown}] TJ ET", {"F1": entries})
+
     def test_nothing_is_guessed_where_they_do_not(self) -> None:
         never = wennak.Recognition("never")
         wrong = (("DejaVuSansMono", "a%d", 0), ("cmr10", "a%d", 9), ("STIXGeneral", "G%X", 5))

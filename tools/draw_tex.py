@@ -190,7 +190,7 @@ def tabular(rng: random.Random, table: Drawn, line: float) -> tuple[str, bool] |
     size, scale = rng.choice(
         [("", 1.0), ("", 1.0), (r"\small", 0.9), (r"\footnotesize", 0.8), (r"\scriptsize", 0.7)]
     )
-    gap = rng.uniform(0.15, 0.9)
+    gap = rng.choice([0.6, 0.6, rng.uniform(0.3, 1.0)])
     widths = widths_of(rng, table, line / scale, 2 * gap)
     if widths is None:
         return None
@@ -372,8 +372,16 @@ def document(rng: random.Random) -> tuple[str, list[Drawn]]:
 
 
 def printed(rng: random.Random) -> tuple[bytes, list[Drawn]]:
-    """Return a document as a PDF, and its tables."""
-    source, tables = document(rng)
+    """Return a document as a PDF, and its tables: the first in which all tables find room on their pages."""
+    while True:
+        source, tables = document(rng)
+        data, told = typeset(source)
+        if data and "Overfull \\vbox" not in told and "too large" not in told:
+            return data, tables
+
+
+def typeset(source: str) -> tuple[bytes, str]:
+    """Return the PDF of a source, and what TeX says about it."""
     # Columns of long tables are as wide as the runs before have found them to be.
     runs = 3 if "longtable}{" in source or "tableofcontents" in source else 1
     environment = {**os.environ, "SOURCE_DATE_EPOCH": "0", "FORCE_SOURCE_DATE": "1"}
@@ -382,7 +390,9 @@ def printed(rng: random.Random) -> tuple[bytes, list[Drawn]]:
         for _ in range(runs):
             command = ["pdflatex", "-interaction=batchmode", "-no-shell-escape", "d.tex"]
             subprocess.run(command, cwd=name, capture_output=True, env=environment, check=False)
-        return (Path(name) / "d.pdf").read_bytes(), tables
+        paths = Path(name) / "d.pdf", Path(name) / "d.log"
+        pdf = paths[0].read_bytes() if paths[0].exists() else b""
+        return pdf, paths[1].read_text(encoding="utf-8", errors="replace")
 
 
 if __name__ == "__main__":

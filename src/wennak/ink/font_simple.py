@@ -10,7 +10,7 @@ import pikepdf
 from pikepdf import Name
 
 from .arrays import UNKNOWN, FontFacts, Ints
-from .code_names import coded_texts
+from .code_names import coded_font
 from .encodings import encoding, name_to_text, standard_metrics
 from .font import Font, Octets, TextTable
 from .font_facts import (
@@ -54,13 +54,15 @@ def load_simple(obj: Any, subtype: str, texts: TextTable) -> Font:
                 symbols[code] = text
     widths = _simple_widths(obj, subtype, descriptor, name, names)
     unread = [None if code in symbols or code not in used else names[code] for code in range(256)]
-    symbols |= coded_texts(unread, widths)
+    coded = coded_font(unread, widths)
+    symbols |= coded.texts
+    fixed = is_fixed(name, descriptor, [widths[c] for c in used if widths[c] > 0])
     space = widths[32] if symbols.get(32) == " " else 0.0
     facts = FontFacts(
         name=name,
-        bold=is_bold(name, descriptor),
-        italic=is_italic(name, descriptor),
-        fixed_pitch=is_fixed(name, descriptor, [widths[c] for c in used if widths[c] > 0]),
+        bold=is_bold(name, descriptor) or coded.bold,
+        italic=is_italic(name, descriptor) or coded.italic,
+        fixed_pitch=fixed or coded.fixed_pitch,
         space=space,
         unicode_source="to-unicode" if mapped and mapped.texts else source,
     )
