@@ -6,6 +6,7 @@ import re
 from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass
+from itertools import pairwise
 
 import numpy as np
 
@@ -16,6 +17,8 @@ from .tags import CONTAINERS
 ITEM = re.compile(r"^([•●○■□▪▫◦‣➢➤✓✔–—∗*·⁃-]|\(?\d{1,3}[.)]|\(?[a-zA-Z][.)]|\(?[ivx]{1,5}[.)])\s+(?=\S)")
 COUNT = re.compile(r"^(\d{1,3})(?=\s|$)\s*")
 
+# A label and what is said of it: each such line is a text of its own.
+_LABELLED = re.compile(r"^\w[^:：]{0,24}[:：]\s+\S")
 _COMPOUND = re.compile(r"[^\W\d]+(?:-[^\W\d]+)+")
 
 # Paragraphs part where lines stand this much farther apart than the leading of the text.
@@ -27,6 +30,9 @@ ENDS = ".:!?"
 SHORT_LINE = 0.4
 # Where more than this share of the text is in fixed pitch, that is how running text is set.
 FIXED_BODY = 0.6
+# Paragraphs have room between them unless more than the rest of this share of those that surely end, and are
+# followed by another one, are nearer to it than so many times the leading.
+ALMOST, SPACED = 0.8, 1.15
 # Lines of one block differ in size by no more than this.
 SAME_SIZE = 0.08
 
@@ -34,20 +40,22 @@ SAME_SIZE = 0.08
 @dataclass(slots=True)
 class Style:
     """How the running text of a document is set: its size, its leading in em, the words that are seen with a
-    hyphen inside a line, and whether it is in fixed pitch, which then tells no code.
+    hyphen inside a line, whether it is in fixed pitch, which then tells no code, and whether there is room
+    between paragraphs, so that lines without any make one.
     """
 
     body: float
     leading: float
     compounds: frozenset[str]
     fixed: bool
+    spaced: bool
 
 
 def style_of(pages: Sequence[Sequence[Line]]) -> Style:
     """Measure the running text: the size of most of it, the usual distance of baselines, its compounds."""
     lines = [line for page in pages for line in page]
     if not lines:
-        return Style(10.0, 1.2, frozenset(), False)
+        return Style(10.0, 1.2, frozenset(), False, False)
     size = np.array([line.size for line in lines])
     baseline = np.array([line.baseline for line in lines])
     length = np.array([len(line.text) for line in lines])
@@ -59,6 +67,7 @@ def style_of(pages: Sequence[Sequence[Line]]) -> Style:
     step = np.diff(baseline) / np.maximum(size[:-1], 0.1)
     follows = (page[1:] == page[:-1]) & (column[1:] == column[:-1]) & (step > 0.8) & (step < 2.2)
     steps = Counter((np.round(step[follows] * 20) / 20).tolist())
+    leading = steps.most_common(1)[0][0] if steps else 1.2
     compounds = {
         found.lower()
         for line in lines
@@ -69,10 +78,27 @@ def style_of(pages: Sequence[Sequence[Line]]) -> Style:
     }
     return Style(
         float(body),
-        steps.most_common(1)[0][0] if steps else 1.2,
+        leading,
         frozenset(compounds),
         bool(length[fixed].sum() > FIXED_BODY * length.sum()),
+        _is_spaced(lines, leading),
     )
+
+
+def _is_spaced(lines: Sequence[Line], leading: float) -> bool:
+    """Whether paragraphs of running text, where they surely end, are followed by more room than lines are."""
+    steps = [
+        (b.baseline - a.baseline) / a.size
+        for a, b in pairwise(lines)
+        if a.text[-1:] in ENDS
+        and a.right - a.box.x1 > SHORT_LINE * (a.right - a.left)
+        and b.text[:1].isupper()
+        and (a.column, a.place.page, a.bold) == (b.column, b.place.page, b.bold)
+        and abs(b.size / a.size - 1) < SAME_SIZE
+        and b.baseline > a.baseline
+    ]
+    apart = sum(step > SPACED * leading for step in steps)
+    return apart >= ALMOST * len(steps)
 
 
 def group_lines(lines: Sequence[Line], style: Style) -> list[list[Line]]:
@@ -128,6 +154,8 @@ def _same_block(group: list[Line], line: Line, style: Style) -> bool:
     if indented and len(group) == 1:
         return last.box.x1 > last.right - 3 * em
     # A line that ends early closes its paragraph when the next one begins a sentence.
+    if style.spaced and step < SPACED * max(local, style.leading):
+        return not _LABELLED.match(line.text)
     if not _has_room(last, line, 2.0) or line.text[:1].islower():
         return True
     half = last.right - last.box.x1 > SHORT_LINE * (last.right - last.left)
