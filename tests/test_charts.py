@@ -12,11 +12,15 @@ from tests.support import pdf_of
 from wennak.model import Figure, Paragraph
 
 PROSE = "The harbour office counted the calls at the quay in every month and set them down."
+FONTS: dict[str, dict[str, object]] = {
+    name: {"Subtype": "/Type1", "BaseFont": f"/{face}", "Encoding": "/WinAnsiEncoding"}
+    for name, face in (("F1", "Helvetica"), ("F2", "Helvetica-Oblique"))
+}
 MONTHS = ("Jan", "Feb", "Mar", "Apr", "May")
 
 
-def text(x: float, y: float, said: str, size: float = 9) -> str:
-    return f"BT /F1 {size} Tf {x} {y} Td ({said}) Tj ET"
+def text(x: float, y: float, said: str, size: float = 9, font: str = "F1") -> str:
+    return f"BT /{font} {size} Tf {x} {y} Td ({said}) Tj ET"
 
 
 def bars(
@@ -88,8 +92,90 @@ class TestCharts(unittest.TestCase):
             [[c.text if c else "" for c in row] for row in table.grid()], [list(r) for r in rows]
         )
 
+    def test_a_label_below_the_axis_does_not_part_a_chart_from_its_caption(self) -> None:
+        content = bars(150, 420, self.VALUES, ["0", "50", "100", "150"])
+        content += "\n" + text(210, 388, "Month") + "\n" + text(130, 366, "Fig. 2: Calls at the quay")
+        content += "\n" + text(72, 700, PROSE) + "\n" + text(72, 320, PROSE)
+        document = wennak.read(pdf_of(content))
+        (figure,) = (block for block in document.blocks if isinstance(block, Figure))
+        self.assertEqual(figure.caption, "Fig. 2: Calls at the quay")
+        self.assertIn("Month", figure.text)
+        self.assertEqual(paragraphs(document), [PROSE, PROSE])
+
+
+class TestCaptions(unittest.TestCase):
+    """Captions of tables under other names, side by side, and away from their tables."""
+
+    ROWS = (
+        ("Berth", "Calls", "Tons"),
+        ("North quay", "41", "1204"),
+        ("Old pier", "17", "380"),
+        ("Slip", "9", "55"),
+    )
+
+    def table(self, x: float, y: float) -> list[str]:
+        """Rows between rules, in 9 points."""
+        out = [f"{x} {y + 12} m {x + 180} {y + 12} l S {x} {y - 4} m {x + 180} {y - 4} l S"]
+        for k, row in enumerate(self.ROWS):
+            out += [text(x + 70 * c, y - 14 * k, said) for c, said in enumerate(row)]
+        return [*out, f"{x} {y - 47} m {x + 180} {y - 47} l S"]
+
+    def captions(self, content: list[str]) -> list[str]:
+        drawn = "\n".join([text(72, 740, PROSE), *content, text(72, 420, PROSE)])
+        document = wennak.read(pdf_of(drawn, FONTS))
+        self.assertEqual(paragraphs(document), [PROSE, PROSE])
+        return [table.caption for table in document.tables]
+
+    def test_any_word_with_a_number_names_the_table_it_stands_beside(self) -> None:
+        for said in ("Schedule 3: Calls by berth", "List 1. Calls by berth", "Overview IV - Calls"):
+            for y in (636, 546):
+                with self.subTest(said=said, y=y):
+                    self.assertEqual(self.captions([text(72, y, said), *self.table(72, 610)]), [said])
+
+    def test_parts_of_the_text_name_no_table(self) -> None:
+        for said in ("Section 3: Calls by berth", "Step 1. Count the calls"):
+            content = [text(72, 740, PROSE), text(72, 640, said), *self.table(72, 600)]
+            document = wennak.read(pdf_of("\n".join(content)))
+            self.assertEqual([table.caption for table in document.tables], [""])
+            self.assertIn(said, document.markdown())
+
+    def test_rows_beside_each_other_that_do_not_stand_level_are_two_tables(self) -> None:
+        for low in range(2, 9):
+            with self.subTest(low=low):
+                content = [text(72, 740, PROSE), *self.table(72, 610), *self.table(340, 610 - low)]
+                document = wennak.read(pdf_of("\n".join(content)))
+                for table in document.tables:
+                    read = [tuple(c.text if c else "" for c in row) for row in table.grid()]
+                    self.assertEqual(read, list(self.ROWS))
+                self.assertEqual(len(document.tables), 2)
+
+    def test_titles_side_by_side_stand_over_their_own_tables(self) -> None:
+        titles = [text(72, 634, "Calls in spring", font="F2"), text(340, 628, "Calls in autumn", font="F2")]
+        found = self.captions([*titles, *self.table(72, 610), *self.table(340, 604)])
+        self.assertEqual(found, ["Calls in spring", "Calls in autumn"])
+
 
 class TestAmongText(unittest.TestCase):
+    def test_an_address_is_one_paragraph_where_paragraphs_have_room_between_them(self) -> None:
+        address = ["Harbour Board", "Custom House Lane 2", "North Skerra", "Telephone 41 70 22"]
+        labelled = ["Place: Oskay", "Copies: 3"]
+        for apart, wanted in ((22, [" ".join(address), *labelled]), (11, [*address, *labelled])):
+            with self.subTest(apart=apart):
+                lines, y = [], 740.0
+                for said in [
+                    [PROSE, "They went on."],
+                    ["Then they rested."],
+                    ["They slept."],
+                    address,
+                    labelled,
+                    [PROSE],
+                ]:
+                    for k, part in enumerate(said):
+                        lines.append(text(72, y, part))
+                        y -= 11 if k < len(said) - 1 else apart
+                found = paragraphs(wennak.read(pdf_of("\n".join(lines))))
+                self.assertEqual([p for p in found if p in wanted], wanted)
+
     def test_texts_side_by_side_are_read_one_after_the_other(self) -> None:
         left = ["Tern Shipping", "14 Quay Street", "Skerra Town"]
         right = ["Harbour Board", "2 Custom House Lane", "North Skerra", "Telephone 41 70 22"]

@@ -36,6 +36,8 @@ SPECIAL = {c: f"\\{c}" for c in "&%$#_{}"} | {
     "\\": r"\textbackslash{}", "<": r"\textless{}", ">": r"\textgreater{}", "~": r"\textasciitilde{}",
     "^": r"\textasciicircum{}", "€": r"\texteuro{}", "£": r"\pounds{}", "--": r"-{}-",
 }  # fmt: skip
+# What a table may be called.
+NAMES = ("Schedule", "List", "Overview", "Exhibit", "Survey")
 # The width of a character, in em, about.
 CHARACTER = 0.52
 GREEK = {"alpha": "α", "beta": "β", "lambda": "λ", "mu": "μ", "sigma": "σ", "omega": "ω"}
@@ -352,7 +354,14 @@ def document(rng: random.Random) -> tuple[str, list[Drawn]]:
                     rf"\begin{{table}}[{rng.choice(['h!', 'h!', 't'])}]\centering {whole}\end{{table}}"
                 )
             else:
-                body.append(rf"\begin{{{side}}}{set_}\end{{{side}}}")
+                title = ""
+                if rng.random() < 0.3:
+                    look = rng.choice([r"\textbf", r"\textit", r"\textsc", r"\small", ""])
+                    named = rng.choice(
+                        ["", "", f"{rng.choice(NAMES)} {rng.randrange(1, 9)}{rng.choice('.:')} "]
+                    )
+                    title = rf"{look}{{{named}{tex(phrase(rng, 5, 2))}}}\\[{rng.choice([0, 2, 4, 8])}pt]"
+                body.append(rf"\begin{{{side}}}{title}{set_}\end{{{side}}}")
     head = [
         rf"\documentclass[{points}pt,{rng.choice(['a4paper', 'letterpaper'])}{',twocolumn' if two else ''}]{{article}}",
         r"\usepackage[T1]{fontenc}\usepackage{textcomp,array,booktabs,longtable,amsmath}",

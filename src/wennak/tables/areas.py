@@ -21,6 +21,8 @@ from .strip import NEAR, SHARED, Strip, strip_of
 SAME_ENDS = 1.2
 # Gaps between words wider than this (em) may part columns; of so many the first tell.
 GAP, MOST_GAPS = 0.6, 300
+# Rows whose baselines are this near (em) stand level.
+SAME_LEVEL = 0.2
 # Room above and below rules in which rows may belong to what the rules mark off (em).
 REACH = 9.0
 
@@ -84,11 +86,21 @@ def _beside(layout: PageLayout, groups: Sequence[Ints]) -> list[Ints]:
     for i, j in combinations(range(len(groups)), 2):
         a, b = boxes[i], boxes[j]
         level = min(a.y1, b.y1) - max(a.y0, b.y0) > 0.5 * min(a.y1 - a.y0, b.y1 - b.y0)
-        if not level or (prose[i] and prose[j]):
+        if not level or (prose[i] and prose[j]) or _apart(layout, groups[i], groups[j]):
             continue
         sets = [s for s in joined if i in s or j in s]
         joined = [s for s in joined if s not in sets] + [set().union({i, j}, *sets)]
     return [_joined(layout, [groups[k] for k in sorted(found)]) for found in joined]
+
+
+def _apart(layout: PageLayout, a: Ints, b: Ints) -> bool:
+    """Whether two parts have columns each, and rows that do not stand level: no halves of one table."""
+    rows = sorted((rows_of(layout, part) for part in (a, b)), key=len)
+    if not all(sum(len(r.spans) > 1 for r in own) > 0.5 * len(own) for own in rows):
+        return False
+    known = np.array([r.baseline for r in rows[1]])
+    off = [float(np.abs(known - r.baseline).min()) > SAME_LEVEL * layout.em for r in rows[0]]
+    return sum(off) > 0.5 * len(off)
 
 
 def _is_prose(layout: PageLayout, part: Ints) -> bool:
