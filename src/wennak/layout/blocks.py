@@ -137,16 +137,20 @@ def _note(first: Line, text: str, style: Style, raised: frozenset[str]) -> tuple
 
 def _is_formula(group: Sequence[Line], text: str) -> bool:
     """Whether a group set in from its column reads as a formula: a relation between short names."""
-    if len(group) > 3 or not _RELATION.search(text) or len(text) < 3 or text[-1:] == ":":
-        return False
-    if any(line.fixed for line in group) or group[0].role == "P":
-        return False
-    first = group[0]
-    if first.box.x0 - first.left < FORMULA_INDENT * first.size:
+    if not is_relation(group, text):
         return False
     words = text.split()
     long = sum(len(re.sub(r"[\W\d_]", "", w)) >= FORMULA_WORD for w in words)
     return long <= FORMULA_WORDS * len(words)
+
+
+def is_relation(group: Sequence[Line], text: str) -> bool:
+    """Whether a group is a few lines, set in from their column, that hold a sign of relation."""
+    if len(group) > 3 or not _RELATION.search(text) or len(text) < 3 or text[-1:] == ":":
+        return False
+    if any(line.fixed for line in group) or group[0].role == "P":
+        return False
+    return group[0].box.x0 - group[0].left >= FORMULA_INDENT * group[0].size
 
 
 def _is_quote(group: Sequence[Line]) -> bool:

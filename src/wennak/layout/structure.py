@@ -27,7 +27,7 @@ from ..model import (
     Running,
     Table,
 )
-from .blocks import Piece, make_block, merged_places, places_of
+from .blocks import Piece, is_relation, make_block, merged_places, places_of
 from .flow import FieldMark, FigureMark, Item, Line, TableMark
 from .groups import Style, group_lines, style_of
 from .headings import CAPTION, Evidence, Found, evidence, found, is_byline, names_contents, set_levels
@@ -271,6 +271,11 @@ def _join_formulas(pieces: list[Piece]) -> None:
     while k < len(pieces):
         above, below = pieces[k - 1], pieces[k]
         formula, block = above.block, below.block
+        if isinstance(formula, Paragraph) and isinstance(block, Paragraph) and _EQUATION.match(block.text):
+            level = abs(above.lines[-1].baseline - below.lines[0].baseline) < above.lines[-1].size
+            if level and is_relation(above.lines, formula.text):
+                # A number at the margin makes a relation a formula, however long its names are.
+                formula = above.block = Formula(formula.text, "", formula.places)
         if not isinstance(formula, Formula) or not isinstance(block, (Formula, Paragraph)):
             k += 1
             continue
