@@ -146,8 +146,11 @@ def set_levels(heads: Sequence[Found]) -> None:
             for k, depth in keys
         ]
     ordered = sorted(set(keys))
+    # A part of a longer document, whose highest headings are numbered, begins as deep as their numbers.
+    top = {head.depth for head, key in zip(heads, keys, strict=True) if key == ordered[0]}
+    begin = max(1, top.pop()) if len(top) == 1 else 1
     for head, key in zip(heads, keys, strict=True):
-        head.heading.level = min(6, ordered.index(key) + 1)
+        head.heading.level = min(6, ordered.index(key) + begin)
 
 
 def _tag_level(line: Line) -> int:
