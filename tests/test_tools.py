@@ -5,9 +5,12 @@ they do; and how the command line looks in a narrow terminal.
 from __future__ import annotations
 
 import ast
+import random
 import re
 import shutil
+import sys
 import unittest
+from pathlib import Path
 
 import numpy as np
 
@@ -39,6 +42,29 @@ class TestFit(unittest.TestCase):
         cases = np.random.default_rng(3).normal(size=(200, 4))
         expected = (prepared(one).sums(cases) + prepared(other).sums(cases)) / 2
         self.assertLess(np.abs(both.sums(cases) - expected).max(), 1e-9)
+
+
+class TestDrawnByTex(unittest.TestCase):
+    def test_what_is_set_is_what_is_said_to_be_true(self) -> None:
+        sys.path.insert(0, str(Path(__file__).parent.parent / "tools"))
+        self.addCleanup(sys.path.pop, 0)
+        draw = script("tools/draw_tex.py").document
+        for seed in range(60):
+            source, tables = draw(random.Random(seed))
+            self.assertEqual((source, len(tables)), (draw(random.Random(seed))[0], source.count("tabcolsep")))
+            self.assertEqual(
+                source.replace(r"\{", "").replace(r"\}", "").count("{"),
+                source.replace(r"\{", "").replace(r"\}", "").count("}"),
+            )
+            bodies = re.findall(r"\\begin\{(?:tabular|longtable)\}.*?\n(.*?)\\end", source, re.S)
+            for table, body in zip(tables, bodies, strict=True):
+                rows = [line for line in body.splitlines() if line.endswith(r"\\") and "rule" not in line[:9]]
+                self.assertEqual(
+                    [row.replace(r"\&", "").count(" & ") + 1 for row in rows],
+                    [sum(cell is not None for cell in row) for row in table.rows],
+                )
+                for row in table.rows:
+                    self.assertEqual(sum(cell.colspan for cell in row if cell), len(table.kinds))
 
 
 class TestMutants(unittest.TestCase):

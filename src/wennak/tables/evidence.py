@@ -142,6 +142,8 @@ def _of_readings(layout: PageLayout, readings: Sequence[Reading]) -> Floats:
     inside = ((lines_at > tops[line_of]) & (lines_at < feet[line_of])).astype(np.float64)
     lined = _between(line_keys, low - touch + room_of * _APART, high + touch + room_of * _APART)
     met = grouped.total(lined, room_of, n)
+    # Where lines part all rows, room says nothing.
+    lined_share = grouped.mean((lined > 0).astype(np.float64), room_of, n)
     held = grouped.total(inside, line_of, n)
     row_lined = np.zeros(nr)
     row_lined[1:][steps] = lined > 0
@@ -191,10 +193,11 @@ def _of_readings(layout: PageLayout, readings: Sequence[Reading]) -> Floats:
             grouped.most(best[known], of_column[known], n, 0.0), off[0][column_start],
             grouped.mean((words >= PROSE).astype(np.float64), of, n),
             grouped.median(gaps, gap_of, n), gap_least, gap_second, room, room_least,
-            grouped.spread(rooms, room_of, n), within, np.where(within > 0, room_least - within, FAR),
+            grouped.spread(rooms, room_of, n), within,
+            np.where((within > 0) & (lined_share < 1), room_least - within, FAR),
             grouped.mean((lines > 1).astype(np.float64), of, n), grouped.mean(row_lines, of_row, n),
             grouped.most(row_lines, of_row, n), grouped.mean(lines[stub], of[stub], n),
-            grouped.mean((lined > 0).astype(np.float64), room_of, n),
+            lined_share,
             np.clip(1 - met / np.maximum(held, 1), 0, 1) * (held > 0),
             _between(line_keys, tops - em + np.arange(n) * _APART, tops + touch + np.arange(n) * _APART) > 0,
             _between(line_keys, feet - touch + np.arange(n) * _APART, feet + em + np.arange(n) * _APART) > 0,
