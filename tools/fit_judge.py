@@ -232,10 +232,9 @@ def fit_cells(seen: Array, right: Array) -> Any:
 
 def calibration(cells: Sequence[tuple[Array, Array]]) -> tuple[float, float]:
     """Scale and shift of the log-odds (Platt 1999), from documents that a model of the others never saw."""
-    start = 2 * len(cells) // 3
-    known, unseen = (
-        [np.concatenate([c[k] for c in part]) for k in (0, 1)] for part in (cells[:start], cells[start:])
-    )
+    # Every third document, so that all generators are among them.
+    apart = [[c for n, c in enumerate(cells) if n % 3], cells[::3]]
+    known, unseen = ([np.concatenate([c[k] for c in part]) for k in (0, 1)] for part in apart)
     odds = fit_cells(*known).decision_function(unseen[0])
 
     def loss(line: Array) -> float:
