@@ -91,7 +91,7 @@ def _is_spaced(lines: Sequence[Line], leading: float) -> bool:
         (b.baseline - a.baseline) / a.size
         for a, b in pairwise(lines)
         if a.text[-1:] in ENDS
-        and a.right - a.box.x1 > SHORT_LINE * (a.right - a.left)
+        and _is_short(a)
         and b.text[:1].isupper()
         and (a.column, a.place.page, a.bold) == (b.column, b.place.page, b.bold)
         and abs(b.size / a.size - 1) < SAME_SIZE
@@ -154,12 +154,11 @@ def _same_block(group: list[Line], line: Line, style: Style) -> bool:
     if indented and len(group) == 1:
         return last.box.x1 > last.right - 3 * em
     # A line that ends early closes its paragraph when the next one begins a sentence.
-    if style.spaced and step < SPACED * max(local, style.leading):
+    if style.spaced and _is_short(line) and step < SPACED * max(local, style.leading):
         return not _LABELLED.match(line.text)
     if not _has_room(last, line, 2.0) or line.text[:1].islower():
         return True
-    half = last.right - last.box.x1 > SHORT_LINE * (last.right - last.left)
-    return not (last.text[-1:] in ENDS or (half and line.text[:1].isupper()))
+    return not (last.text[-1:] in ENDS or (_is_short(last) and line.text[:1].isupper()))
 
 
 def _has_room(last: Line, line: Line, more: float) -> bool:
@@ -167,6 +166,11 @@ def _has_room(last: Line, line: Line, more: float) -> bool:
     first_word = line.text.split(" ", 1)[0]
     width = (line.box.x1 - line.box.x0) * len(first_word) / max(1, len(line.text))
     return last.right - last.box.x1 > width + more * line.size
+
+
+def _is_short(line: Line) -> bool:
+    """Whether a line leaves much of its column empty."""
+    return line.right - line.box.x1 > SHORT_LINE * (line.right - line.left)
 
 
 def _is_full(line: Line) -> bool:
