@@ -78,6 +78,16 @@ class TestSettings(InFolder):
         self.assertEqual(result.returncode, 2)
         self.assertIn("does not exist", result.stderr)
 
+    def test_a_command_that_there_is_not_gets_the_one_that_is_meant(self) -> None:
+        for named, said in (
+            (("tabels", "x.pdf"), "There is no command 'tabels'; is 'tables' meant?"),
+            (("bench", "rnu"), "There is no command 'rnu'; is 'run' meant?"),
+            (("xyzzy",), "There is no command 'xyzzy'; --help lists those that there are."),
+        ):
+            result = run(*named)
+            self.assertEqual((result.returncode, result.stdout), (2, ""))
+            self.assertIn(said, result.stderr)
+
     def test_wrong_settings_get_one_sentence(self) -> None:
         cases = [
             ("as = [", "cannot be read as TOML"),

@@ -91,6 +91,15 @@ class Group(click.Group):
         except KeyboardInterrupt:
             fail("Stopped. Files that were written are whole; the same command does the rest.", 130)
 
+    def resolve_command(
+        self, ctx: click.Context, args: list[str]
+    ) -> tuple[str | None, click.Command | None, list[str]]:
+        """Find the command that is named; where there is none such, ask whether a like one is meant."""
+        name = args[0]
+        if not name.startswith("-") and self.get_command(ctx, name) is None:
+            ctx.fail(f"There is no command {name!r}{near(name, self.list_commands(ctx))}")
+        return super().resolve_command(ctx, args)
+
 
 def name_variables(ctx: click.Context) -> None:
     """Name the variable of each option of a command after the option, as it is written."""
@@ -127,12 +136,12 @@ def defaults(file: SettingsFile, command: click.Command, path: Sequence[str]) ->
 
 
 def near(name: str, known: Iterable[str]) -> str:
-    """Return a question for the option that was meant, where one is written much like it."""
+    """Return a question for the name that was meant, where one is written much like it."""
     # Few mistakes are made, and all commands begin here.
     import difflib
 
     close = difflib.get_close_matches(name, list(known), 1)
-    return f"; is {close[0]!r} meant?" if close else "; its --help lists those that it has."
+    return f"; is {close[0]!r} meant?" if close else "; --help lists those that there are."
 
 
 def options_of(command: click.Command) -> Iterator[tuple[str, click.Option]]:
