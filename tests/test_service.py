@@ -241,6 +241,7 @@ class TestAnswers(InFolder):
         self.assertGreater((self.folder / "timetable.xlsx").stat().st_size, 1000)
 
     def test_the_page_in_a_browser_with_and_without_script(self) -> None:
+        from selenium.common.exceptions import WebDriverException
         from selenium.webdriver.common.by import By
         from selenium.webdriver.common.keys import Keys
         from selenium.webdriver.support.expected_conditions import staleness_of
@@ -256,8 +257,10 @@ class TestAnswers(InFolder):
             before = driver.find_element(By.TAG_NAME, "main")
             driver.find_element(By.ID, "file").send_keys(str(self.folder / name))
             press(driver.find_element(By.CSS_SELECTOR, "form button"))
-            WebDriverWait(driver, 60).until(staleness_of(before))
-            WebDriverWait(driver, 60).until(lambda d: d.find_elements(By.CSS_SELECTOR, "article, .refused"))
+            # While one page goes and the next comes, a browser may have no answer: it is asked again.
+            wait = WebDriverWait(driver, 60, ignored_exceptions=[WebDriverException])
+            wait.until(staleness_of(before))
+            wait.until(lambda d: d.find_elements(By.CSS_SELECTOR, "article, .refused"))
 
         for script in (True, False):
             with self.subTest(script=script), browser(self) as driver:
