@@ -337,7 +337,8 @@ class TestLoad(InFolder):
 
     def test_what_takes_too_long_is_stopped_and_others_wait_in_a_queue(self) -> None:
         with serving(self.folder, "--workers", 1, "--waiting", 0, "--time-limit", 1.5) as (at, _):
-            long = text_pdf(*("tide and time " * 12 for _ in range(480)))
+            # Far more than any machine reads in that time.
+            long = text_pdf(*("tide and time " * 1200 for _ in range(480)))
             with ThreadPoolExecutor(1) as clients:
                 waiting = clients.submit(httpx.post, f"{at}/convert", content=long, timeout=60)
                 busy = None
