@@ -108,6 +108,15 @@ def identifier(rng: random.Random) -> str:
     ])  # fmt: skip
 
 
+def assignments(rng: random.Random, count: int) -> list[str]:
+    """Lines of a program."""
+    return [
+        f"{' ' * rng.choice([0, 0, 4])}{identifier(rng)}{' ' * rng.choice([1, 1, 6])}= {identifier(rng)}"
+        f"{rng.choice(['', '', f'    # {phrase(rng, 3)}'])}"
+        for _ in range(count)
+    ]
+
+
 def value(rng: random.Random, kind: str) -> str:
     """The text of a body cell."""
     match kind:

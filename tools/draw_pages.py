@@ -11,7 +11,7 @@ from __future__ import annotations
 import random
 from html import escape
 
-from draw_documents import WRAPPED, Cell, Drawn, identifier, phrase, plan, sentence, write_drawn
+from draw_documents import WRAPPED, Cell, Drawn, assignments, identifier, phrase, plan, sentence, write_drawn
 from weasyprint import HTML
 
 SERIF = ["Times", "DejaVu Serif", "Liberation Serif", "serif"]
@@ -44,11 +44,7 @@ def block(rng: random.Random) -> str:
             )
             return f"<dl>{pairs}</dl>"
         case "code":
-            lines = [
-                f"{' ' * rng.choice([0, 0, 4])}{identifier(rng)}{' ' * rng.choice([1, 1, 6])}= {identifier(rng)}"
-                f"{rng.choice(['', '', f'    # {phrase(rng, 3)}'])}"
-                for _ in range(rng.randrange(1, 7))
-            ]
+            lines = assignments(rng, rng.randrange(1, 7))
             return f"<pre>{escape(chr(10).join(lines))}</pre>"
         case "note":
             return f"<p class='note'><b>Note</b> {escape(sentence(rng))}</p>"

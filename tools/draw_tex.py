@@ -21,6 +21,7 @@ from draw_documents import (
     WRAPPED,
     Cell,
     Drawn,
+    assignments,
     identifier,
     phrase,
     plan,
@@ -87,11 +88,7 @@ def listing(rng: random.Random) -> list[str]:
     """Lines of a program; definitions stand below each other as in a table."""
     count = rng.randrange(1, 12)
     if rng.random() < 0.5:
-        return [
-            f"{' ' * rng.choice([0, 0, 4])}{identifier(rng)}{' ' * rng.choice([1, 1, 6])}= {identifier(rng)}"
-            f"{rng.choice(['', '', f'    # {phrase(rng, 3)}'])}"
-            for _ in range(count)
-        ]
+        return assignments(rng, count)
     begin, left, right = rng.choice(
         [
             ("#define ", "/* ", " */"),

@@ -7,6 +7,7 @@ installed. The result is kept in the repository: it tells what a font shows whos
 from __future__ import annotations
 
 import subprocess
+import tempfile
 from pathlib import Path
 
 import numpy as np
@@ -50,7 +51,10 @@ def main() -> None:
 def found(name: str) -> Path | None:
     """The metrics of a face, which are made where they are not there yet."""
     command = ["kpsewhich", "-mktex=tfm", f"{name}.tfm"]
-    path = subprocess.run(command, capture_output=True, text=True, check=False).stdout.strip()
+    # What cannot be made leaves a log where it was asked for.
+    with tempfile.TemporaryDirectory() as folder:
+        done = subprocess.run(command, cwd=folder, capture_output=True, text=True, check=False)
+    path = done.stdout.strip()
     return Path(path) if path else None
 
 

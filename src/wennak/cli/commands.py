@@ -96,8 +96,9 @@ class Group(click.Group):
     ) -> tuple[str | None, click.Command | None, list[str]]:
         """Find the command that is named; where there is none such, ask whether a like one is meant."""
         name = args[0]
-        if not name.startswith("-") and self.get_command(ctx, name) is None:
-            ctx.fail(f"There is no command {name!r}{near(name, self.list_commands(ctx))}")
+        known = self.list_commands(ctx)
+        if not name.startswith("-") and name not in known:
+            ctx.fail(f"There is no command {name!r}{near(name, known)}")
         return super().resolve_command(ctx, args)
 
 

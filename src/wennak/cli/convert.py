@@ -161,7 +161,7 @@ def convert(
 
 def _schema(path: str | None) -> str:
     """The schema that is to be filled, as JSON; nothing where none is."""
-    if path is None:
+    if not path:
         return ""
     from ..filling import load_schema
 
