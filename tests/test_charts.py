@@ -149,6 +149,39 @@ class TestCaptions(unittest.TestCase):
                     self.assertEqual(read, list(self.ROWS))
                 self.assertEqual(len(document.tables), 2)
 
+    def test_rules_that_end_between_level_rows_part_two_tables(self) -> None:
+        halves = [*self.table(72, 610), *self.table(270, 610)]
+        bridge = [f"252 {y} m 270 {y} l S" for y in (622, 606, 563)]
+        whole = [(*row, *row) for row in self.ROWS]
+        for content, wanted in ((halves, [list(self.ROWS)] * 2), ([*halves, *bridge], [whole])):
+            with self.subTest(tables=len(wanted)):
+                document = wennak.read(pdf_of("\n".join([text(72, 740, PROSE), *content])))
+                found = [[tuple(c.text for c in row if c) for row in t.grid()] for t in document.tables]
+                self.assertEqual(found, wanted)
+
+    def test_rules_that_end_at_every_column_part_none(self) -> None:
+        rows = [
+            text(72 + 80 * c, 610 - 14 * k, said)
+            for k, row in enumerate(self.ROWS)
+            for c, said in enumerate((*row, *row[1:]))
+        ]
+        rules = [f"{70 + 80 * c} {y} m {136 + 80 * c} {y} l S" for y in (622, 606, 563) for c in range(5)]
+        document = wennak.read(pdf_of("\n".join([text(72, 740, PROSE), *rows, *rules])))
+        self.assertEqual([(t.rows, t.columns) for t in document.tables], [(4, 5)])
+
+    def test_names_between_tables_belong_to_those_above_or_to_those_below(self) -> None:
+        named = [
+            f"Table {k}: Calls in {season}" for k, season in enumerate(("spring", "summer", "autumn"), 1)
+        ]
+        for shift in (23, -59):
+            with self.subTest(above=shift > 0):
+                content = [
+                    line
+                    for k, said in enumerate(named)
+                    for line in (text(72, 690 - 86 * k + shift, said), *self.table(72, 690 - 86 * k))
+                ]
+                self.assertEqual(self.captions(content), named)
+
     def test_titles_side_by_side_stand_over_their_own_tables(self) -> None:
         titles = [text(72, 634, "Calls in spring", font="F2"), text(340, 628, "Calls in autumn", font="F2")]
         found = self.captions([*titles, *self.table(72, 610), *self.table(340, 604)])
@@ -159,7 +192,7 @@ class TestAmongText(unittest.TestCase):
     def test_an_address_is_one_paragraph_where_paragraphs_have_room_between_them(self) -> None:
         address = ["Harbour Board", "Custom House Lane 2", "North Skerra", "Telephone 41 70 22"]
         labelled = ["Place: Oskay", "Copies: 3"]
-        for apart, wanted in ((22, [" ".join(address), *labelled]), (11, [*address, *labelled])):
+        for apart, wanted in ((22, ["\n".join(address), *labelled]), (11, [*address, *labelled])):
             with self.subTest(apart=apart):
                 lines, y = [], 740.0
                 for said in [
@@ -190,6 +223,40 @@ class TestAmongText(unittest.TestCase):
         said = document.markdown()
         order = [said.index(each) for each in (*left, *right)]
         self.assertEqual(order, sorted(order))
+
+    def test_addresses_keep_their_lines_in_every_output(self) -> None:
+        left = ["To:", "J. Tern & Sons", "# 14 *Quay* Street"]
+        right = ["Harbour Board", "2 Custom House Lane", "North Skerra", "Telephone 41 70 22"]
+        lines = [text(72, 740, PROSE)]
+        lines += [
+            text(x, 700 - 11 * k, said)
+            for x, texts in ((72, left), (330, right))
+            for k, said in enumerate(texts)
+        ]
+        document = wennak.read(pdf_of("\n".join([*lines, text(72, 640, PROSE)])))
+        self.assertEqual(paragraphs(document)[1:3], ["\n".join(left), "\n".join(right)])
+        self.assertEqual(paragraphs(document)[0], PROSE)
+        shown = document.markdown()
+        self.assertIn("To:\\\nJ. Tern & Sons\\\n\\# 14 \\*Quay\\* Street\n", shown)
+        self.assertIn("<br>\n2 Custom House Lane", document.html())
+
+    def test_notes_below_a_table_are_texts_of_their_own(self) -> None:
+        notes = ["a Estimate of the office.", "b Measured twice.", "c By the old count."]
+        lines = [text(72, y, said) for y, said in ((740, PROSE), (729, "They went on."), (707, PROSE))]
+        lines += [text(72, 680 - 10 * k, said, size=8) for k, said in enumerate(notes)]
+        found = paragraphs(wennak.read(pdf_of("\n".join([*lines, text(72, 620, PROSE)]))))
+        self.assertEqual([p for p in found if p in notes], notes)
+
+    def test_the_number_of_an_equation_is_not_the_first_word_of_what_follows(self) -> None:
+        equation = [text(120, 718, "d = v t"), text(505, 718, "\\(3\\)")]
+        lines = [
+            text(72, 740, PROSE),
+            *equation,
+            text(72, 700, "For the sake of order they went on counting."),
+        ]
+        document = wennak.read(pdf_of("\n".join(lines)))
+        self.assertIn("For the sake of order they went on counting.", paragraphs(document))
+        self.assertIn("d = v t (3)\n", document.markdown())
 
     def test_labels_with_a_colon_are_read_across(self) -> None:
         pairs = [

@@ -105,6 +105,7 @@ def identifier(rng: random.Random) -> str:
     return rng.choice([
         f"{a}_{b}", f"{a}.{b}()", f"--{a}-{b}", f"{a.capitalize()}{b.capitalize()}", f"-{a[0]}, --{a}", a, f"{a}({b})",
         f"{a}.{b}_{rng.choice(WORDS)}({a[0]}, {b[0]})", f"%{a[0]}", f"<{a}>", f"\\{a}", f"\\{a}{{{b}}}", f"/{a}/{b}",
+        f"{a}(\"{b}\")", f"{a}({b[0]},{b[1]},...)", f"{a}({b[0]})", f"{a}[{b[0]}]", f"{a}={b}", f"{b[0]}.{a}",
     ])  # fmt: skip
 
 
@@ -202,6 +203,8 @@ def plan(rng: random.Random) -> Drawn:
         cells: list[Cell | None] = [Cell(label, indent=indent if grouped else 0)]
         cells += [Cell(value(rng, k) if rng.random() >= empty else "") for k in kinds[1:]]
         table.rows.append(cells)
+    if rng.random() < 0.25:
+        _in_small_letters(rng, table)
     if shape in ("numbers", "statement") and rng.random() < 0.5:
         table.totals.add(len(table.rows))
         table.rows.append(
@@ -212,6 +215,15 @@ def plan(rng: random.Random) -> Drawn:
     if rng.random() < 0.5:
         table.caption = f"Table {rng.randrange(1, 30)}: {phrase(rng, 6, 2)}"
     return table
+
+
+def _in_small_letters(rng: random.Random, table: Drawn) -> None:
+    """Let texts begin without a capital, as manuals have them, here and there the headers too."""
+    first = 0 if rng.random() < 0.2 else table.heads
+    for row in table.rows[first:]:
+        for kind, cell in zip(table.kinds, row, strict=True):
+            if cell is not None and (cell.head or kind in ("label", "word", "says", "lines")):
+                cell.text = cell.text.lower()
 
 
 def _spanners(rng: random.Random, columns: int) -> list[Cell | None]:

@@ -27,10 +27,9 @@ from scipy.optimize import minimize
 from wennak.bench.grid import grid_of, normal
 from wennak.bench.matching import match
 from wennak.bench.parts import part_of
-from wennak.bench.readings import Observed, observe, true_parts, with_joined_signs
+from wennak.bench.readings import Observed, layouts_of, observe, true_parts, with_joined_signs
 from wennak.errors import SourceError
 from wennak.ink import PdfFile
-from wennak.layout import lay_out
 from wennak.tables import FEATURES, confidence, find_method, finished
 from wennak.tables.judge import judge
 from wennak.tables.trees import PARTS, read_sums, write_sums
@@ -183,7 +182,7 @@ def cells_of(path: Path) -> tuple[Array, Array]:
         return xs[0], ys[0]
     tables = [with_joined_signs(entry.table) for entry in truth.tables if entry.table.rows]
     with PdfFile(truth.pdf, truth.pdf.name) as file:
-        layouts = [lay_out(ink) for ink in file.pages(list(range(1, file.page_count + 1)))]
+        layouts = layouts_of(file)
     parts = true_parts(tables, layouts)
     for page, layout in enumerate(layouts):
         drafts = find_method("combined")(layout) if len(layout.words) else []

@@ -90,7 +90,9 @@ class Heading:
 
 @dataclass(slots=True)
 class Paragraph:
-    """Running text, joined over its lines; `quoted` where it is set in from both sides as a block quote."""
+    """Running text, joined over its lines, but for line breaks that were meant, as in an address; `quoted`
+    where it is set in from both sides as a block quote.
+    """
 
     text: str
     marks: list[Mark] = field(default_factory=list)

@@ -16,6 +16,7 @@ import numpy.typing as npt
 from ..ink import PdfFile
 from ..layout import PageLayout, lay_out
 from ..model import Table
+from ..scan import AS_NEEDED, recognised
 from ..tables import FEATURES, Judge, Reading, evidence, finish, finished, free_words, search
 from ..truth import Truth
 from .grid import Grid, grid_of, normal, words_of
@@ -63,13 +64,19 @@ def observe(pdf: Path, truth: Truth, judge: Judge, most: int | None = None) -> l
     """
     tables = [with_joined_signs(entry.table) for entry in truth.tables if entry.table.rows]
     with PdfFile(pdf, pdf.name) as file:
-        layouts = [lay_out(ink) for ink in file.pages(list(range(1, file.page_count + 1)))]
+        layouts = layouts_of(file)
     parts = true_parts(tables, layouts)
     return [
         _observed(layout, tables, parts.get(page, []), judge, most)
         for page, layout in enumerate(layouts)
         if len(layout.words)
     ]
+
+
+def layouts_of(file: PdfFile) -> list[PageLayout]:
+    """Return the layouts of all pages, of scanned ones as they are read."""
+    numbers = list(range(1, file.page_count + 1))
+    return [lay_out(ink) for ink in recognised(file, numbers, AS_NEEDED)]
 
 
 def true_parts(

@@ -6,14 +6,13 @@ from dataclasses import replace
 from pathlib import Path
 
 from ..ink import PdfFile
-from ..layout import PageLayout, lay_out
+from ..layout import PageLayout
 from ..model import Box, Document, PageSize, Table
 from ..remote import Grounded, ground
 from ..remote.answer import TextCell, TextTable
-from ..scan import AS_NEEDED, recognised
 from ..truth import Truth
 from .parts import part_of
-from .readings import true_parts
+from .readings import layouts_of, true_parts
 
 
 def as_seen(truth: Truth, pdf: Path) -> Document:
@@ -22,8 +21,7 @@ def as_seen(truth: Truth, pdf: Path) -> Document:
     """
     tables = [entry.table for entry in truth.tables if entry.table.rows]
     with PdfFile(pdf, pdf.name) as file:
-        numbers = range(1, file.page_count + 1)
-        layouts = [lay_out(ink) for ink in recognised(file, list(numbers), AS_NEEDED)]
+        layouts = layouts_of(file)
     parts = true_parts(tables, layouts)
     blocks = []
     for page, layout in enumerate(layouts):

@@ -198,10 +198,10 @@ def _block(block: Block) -> Iterator[str]:
 
 
 def _inline(text: str, marks: Sequence[Mark]) -> str:
-    """Text with bold, italic, links and marks of notes."""
+    """Text with bold, italic, links, marks of notes and line breaks."""
     out = []
     for piece, kinds in stretches(text, marks):
-        shown = escape(piece, quote=False)
+        shown = escape(piece, quote=False).replace("\n", "<br>\n")
         if "italic" in kinds:
             shown = f"<em>{shown}</em>"
         if "bold" in kinds:

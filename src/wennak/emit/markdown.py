@@ -121,8 +121,8 @@ def _items(nodes: Sequence[Node], indent: str) -> Iterator[str]:
 
 
 def _inline(text: str, marks: Sequence[Mark]) -> str:
-    """Text with emphasis and links, where Markdown can say them: emphasis only between blanks and marks of
-    punctuation, since stars inside a word may be read as stars.
+    """Text with emphasis, links and line breaks, where Markdown can say them: emphasis only between blanks
+    and marks of punctuation, since stars inside a word may be read as stars.
     """
     pieces = list(stretches(text, marks))
     out = []
@@ -139,7 +139,7 @@ def _inline(text: str, marks: Sequence[Mark]) -> str:
         if (target := safe_link(kinds.get("link", ""))) and piece.strip() == piece:
             shown = f"[{shown}](<{target}>)"
         out.append(shown)
-    return _shielded("".join(out))
+    return "\\\n".join(map(_shielded, "".join(out).split("\n")))
 
 
 def _starred(kinds: dict[str, str]) -> bool:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Sequence
 from dataclasses import dataclass
+from itertools import accumulate
 
 from ..model import (
     Block,
@@ -20,7 +21,7 @@ from ..model import (
     Place,
 )
 from .flow import Line
-from .groups import COUNT, ITEM, Style
+from .groups import COUNT, ITEM, Style, is_set_line_by_line
 from .headings import Evidence, is_heading
 from .joining import joined_lines, merged_marks, shifted_marks
 
@@ -66,13 +67,20 @@ def make_block(group: Sequence[Line], style: Style, facts: Evidence, raised: fro
         return Formula(text[: number.start()], number[1], places) if number else Formula(text, "", places)
     if headed or (first.role != "LI" and is_heading(group, text, facts)):
         return Heading(text, 0, places)
+    if first.part >= 0 and is_set_line_by_line(group):
+        return _paragraph(group, style)
     match = ITEM.match(text) or (COUNT.match(text) if COUNT.match(first.label) else None)
     if match or first.role == "LI":
         label, start = (match[1], match.end()) if match else ("", 0)
         counted = bool(label) and (label[-1] in ".)" or label.isalnum())
         item = ListItem(text[start:], label, 0, shifted_marks(marks, -start, len(text) - start), places)
         return ListBlock([item], "numbers" if counted else "bullets", list(places))
-    return Paragraph(text, marks, _is_quote(group), places)
+    return _paragraph(group, style)
+
+
+def _paragraph(group: Sequence[Line], style: Style) -> Paragraph:
+    text, marks = _joined(group, None if is_set_line_by_line(group) else style)
+    return Paragraph(text, marks, _is_quote(group), places_of(group))
 
 
 def places_of(group: Sequence[Line]) -> list[Place]:
@@ -90,10 +98,15 @@ def merged_places(places: Sequence[Place]) -> list[Place]:
     return [Place(page, Box.around(boxes)) for page, boxes in by_page.items()]
 
 
-def _joined(group: Sequence[Line], style: Style) -> tuple[str, list[Mark]]:
+def _joined(group: Sequence[Line], style: Style | None) -> tuple[str, list[Mark]]:
+    """The text of a group and its marks: joined as running text of a style, or line by line."""
     if len(group) == 1:
         return group[0].text, merged_marks(group[0].marks)
-    text, starts = joined_lines([line.text for line in group], style.compounds)
+    texts = [line.text for line in group]
+    if style is None:
+        text, starts = "\n".join(texts), list(accumulate((len(t) + 1 for t in texts[:-1]), initial=0))
+    else:
+        text, starts = joined_lines(texts, style.compounds)
     if not any(line.marks for line in group):
         return text, []
     ends = [*starts[1:], len(text)]

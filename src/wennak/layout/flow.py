@@ -57,6 +57,7 @@ class Line:
     turned: bool = False
     lead: int = 0
     marks: list[Mark] = field(default_factory=list)
+    part: int = -1
     block: int = -1
     role: str = ""
     nest: int = 0
@@ -210,13 +211,19 @@ def _height(item: Item, em: float) -> tuple[float, float]:
 
 
 def _columns(lines: Sequence[tuple[Line, float]]) -> dict[int, tuple[float, ...]]:
-    """Where lines of texts side by side are read: at the height of their first lines, text by text."""
+    """Where lines of texts side by side are read: at the height of their first lines, text by text; each is
+    told its text.
+    """
     out: dict[int, tuple[float, ...]] = {}
+    parts = 0
     for _, own in groupby(sorted(lines, key=lambda item: (item[1], item[0].baseline)), key=itemgetter(1)):
         for texts in beside([line for line, _ in own]):
             top = min(text[0].baseline for text in texts)
             for text in texts:
-                out |= {id(line): (top, text[0].box.x0, line.baseline) for line in text}
+                for line in text:
+                    line.part = parts
+                    out[id(line)] = (top, text[0].box.x0, line.baseline)
+                parts += 1
     return out
 
 

@@ -16,8 +16,12 @@ from .tags import CONTAINERS
 # A bullet, number or letter before an item, and a count set apart from the text that follows it.
 ITEM = re.compile(r"^([•●○■□▪▫◦‣➢➤✓✔–—∗*·⁃-]|\(?\d{1,3}[.)]|\(?[a-zA-Z][.)]|\(?[ivx]{1,5}[.)])\s+(?=\S)")
 COUNT = re.compile(r"^(\d{1,3})(?=\s|$)\s*")
-
-# A label and what is said of it: each such line is a text of its own.
+# The number of an equation.
+EQUATION = re.compile(r"^\(\d{1,3}(\.\d{1,3})*[a-z]?\)$")
+# An initial before a name, no letter of an item among names; the letter of a note; a label and what is said
+# of it: each such line is a text of its own.
+_INITIAL = re.compile(r"^[^\W\d_]\.\s[^\W\d_]")
+_NOTED = re.compile(r"^[a-z]\s+[^\W\d_a-z]")
 _LABELLED = re.compile(r"^\w[^:：]{0,24}[:：]\s+\S")
 _COMPOUND = re.compile(r"[^\W\d]+(?:-[^\W\d]+)+")
 
@@ -140,25 +144,45 @@ def _same_block(group: list[Line], line: Line, style: Style) -> bool:
     capitals = in_capitals(last.text)
     if in_capitals(line.text) != capitals and (not _fills(last) if capitals else _has_room(last, line, 2.0)):
         return False
-    if begins_item(line) and not _hangs(line, group):
+    aside = line.part >= 0 and line.part == last.part
+    if begins_item(line) and not _hangs(line, group) and not (aside and _INITIAL.match(line.text)):
         return False
     em = line.size
-    if begins_item(first):
+    if begins_item(first) and not aside:
         # A line back at the mark goes on only where the line before it had no room left.
         back = line.box.x0 < first.box.x0 + 0.5 * em and not first.dot
         return not line.box.x0 < first.box.x0 - 0.3 * em and not (back and _has_room(last, line, 2.0))
+    # The number of an equation stands alone at the margin.
+    if EQUATION.match(last.text) and last.box.x0 > (last.left + last.right) / 2:
+        return False
     # An indented line begins a paragraph, unless it is the second of a hanging one.
     indented = line.box.x0 - last.box.x0 > INDENT * em
     if indented and len(group) > 1:
         return False
     if indented and len(group) == 1:
         return last.box.x1 > last.right - 3 * em
-    # A line that ends early closes its paragraph when the next one begins a sentence.
-    if style.spaced and _is_short(line) and step < SPACED * max(local, style.leading):
+    # Texts side by side go on to their end, and so do lines without room between them where paragraphs have
+    # some.
+    if aside:
         return not _LABELLED.match(line.text)
-    if not _has_room(last, line, 2.0) or line.text[:1].islower():
+    # A line that ends early closes its paragraph when the next one begins a sentence.
+    closed = last.text[-1:] in ENDS
+    if style.spaced and _is_short(line) and not closed and step < SPACED * max(local, style.leading):
+        return not _LABELLED.match(line.text)
+    small = line.text[:1].islower() and not (closed and _NOTED.match(line.text))
+    if small or not _has_room(last, line, 2.0):
         return True
-    return not (last.text[-1:] in ENDS or (_is_short(last) and line.text[:1].isupper()))
+    return not (closed or (_is_short(last) and line.text[:1].isupper()))
+
+
+def is_set_line_by_line(group: Sequence[Line]) -> bool:
+    """Whether the lines of a paragraph end where they were meant to, as those of an address do: each has room
+    for more, and none goes on with a small letter.
+    """
+    return len(group) > 1 and all(
+        (below.part >= 0 or _has_room(line, below, 2.0)) and not below.text[:1].islower()
+        for line, below in pairwise(group)
+    )
 
 
 def _has_room(last: Line, line: Line, more: float) -> bool:

@@ -29,7 +29,7 @@ from ..model import (
 )
 from .blocks import Piece, is_relation, make_block, merged_places, places_of
 from .flow import FieldMark, FigureMark, Item, Line, TableMark
-from .groups import Style, group_lines, style_of
+from .groups import EQUATION, Style, group_lines, style_of
 from .headings import CAPTION, Evidence, Found, evidence, found, is_byline, names_contents, set_levels
 from .joining import joined_lines, shifted_marks
 from .running import find_running
@@ -46,7 +46,6 @@ CLOSE = 0.5
 MIN_ENTRIES = 3
 
 _NUMBER = re.compile(r"^\(?(\d{1,3})[.)]?$")
-_EQUATION = re.compile(r"^\(\d{1,3}(\.\d{1,3})*[a-z]?\)$")
 _FOLIO = re.compile(r"^([ivxlc]{1,7}|\d{1,4})$", re.I)
 
 
@@ -271,7 +270,7 @@ def _join_formulas(pieces: list[Piece]) -> None:
     while k < len(pieces):
         above, below = pieces[k - 1], pieces[k]
         formula, block = above.block, below.block
-        if isinstance(formula, Paragraph) and isinstance(block, Paragraph) and _EQUATION.match(block.text):
+        if isinstance(formula, Paragraph) and isinstance(block, Paragraph) and EQUATION.match(block.text):
             level = abs(above.lines[-1].baseline - below.lines[0].baseline) < above.lines[-1].size
             if level and is_relation(above.lines, formula.text):
                 # A number at the margin makes a relation a formula, however long its names are.
@@ -280,7 +279,7 @@ def _join_formulas(pieces: list[Piece]) -> None:
             k += 1
             continue
         last, first = above.lines[-1], below.lines[0]
-        number = isinstance(block, Paragraph) and bool(_EQUATION.match(block.text))
+        number = isinstance(block, Paragraph) and bool(EQUATION.match(block.text))
         if number and not formula.label and abs(last.baseline - first.baseline) < 2 * last.size:
             formula.label = block.text
         elif isinstance(block, Formula) and first.baseline - last.baseline < 2 * last.size:
@@ -386,7 +385,8 @@ class _Text:
         same = element == self._element
         # Where tags tell paragraphs apart, they say which goes on.
         goes_on = same if self._element >= 0 or element >= 0 else last is not None and _runs_on(last, block)
-        if last is None or not goes_on:
+        # A text with others beside it goes on with none.
+        if last is None or not goes_on or piece.lines[0].part >= 0:
             return False
         _extend(last, block.text, block.marks)
         last.places += block.places

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Callable, Sequence
 
 import numpy as np
 
@@ -30,7 +31,17 @@ TITLE_REACH = 1.0
 # One in italics, or that a number tells from text, may stand so far away (em).
 STYLED_REACH = 2.0
 TITLE_WORDS = 14
-_SECTION = re.compile(r"^(\d+\.?)+\s|^[•●▪–—-]")
+SECTION = re.compile(r"^(\d+\.?)+\s|^[•●▪–—-]")
+# How the caption of a table is sought among the words that are not taken: its words.
+Finder = Callable[[PageLayout, TableDraft, Bools], list[int]]
+
+
+def names_table(text: str) -> bool:
+    """Return whether a line reads as the name of a table: by any word with a number that names no part of the
+    text.
+    """
+    named = _NUMBERED.match(text)
+    return bool(NAMED.match(text)) or bool(named and not _PARTS_OF_TEXT.match(named[1]))
 
 
 def attach_captions(layout: PageLayout, drafts: list[TableDraft]) -> None:
@@ -42,11 +53,38 @@ def attach_captions(layout: PageLayout, drafts: list[TableDraft]) -> None:
     taken = np.zeros(len(layout.words), dtype=np.bool_)
     for draft in drafts:
         taken[draft.word_indices()] = True
-    for find in (_named_above, _named_below, _numbered, _title):
-        for draft in drafts:
-            if not draft.caption and (found := find(layout, draft, taken)):
-                draft.caption = found
-                taken[found] = True
+    # A line between two tables may name either: on one page all stand above, or all below.
+    named = [
+        _found(layout, drafts, taken, order)
+        for order in ((_named_above, _named_below), (_named_below, _named_above))
+    ]
+    apart = [sum(_apart(layout, drafts[k], words) for k, words in found.items()) for found in named]
+    below_first = (len(named[1]), -apart[1]) > (len(named[0]), -apart[0])
+    for k, words in named[below_first].items():
+        drafts[k].caption = words
+        taken[words] = True
+    for k, words in _found(layout, drafts, taken, (_numbered, _title)).items():
+        drafts[k].caption = words
+
+
+def _found(
+    layout: PageLayout, drafts: Sequence[TableDraft], taken: Bools, order: Sequence[Finder]
+) -> dict[int, list[int]]:
+    """The captions that tables without one get, sought in this order, by the number of the table."""
+    taken = taken.copy()
+    found: dict[int, list[int]] = {}
+    for find in order:
+        for k, draft in enumerate(drafts):
+            if not draft.caption and k not in found and (words := find(layout, draft, taken)):
+                found[k] = words
+                taken[words] = True
+    return found
+
+
+def _apart(layout: PageLayout, draft: TableDraft, words: list[int]) -> float:
+    """The room between a table and its caption, in points."""
+    box = layout.box(np.array(words))
+    return max(draft.box.y0 - box.y1, box.y0 - draft.box.y1)
 
 
 def _rows_beside(layout: PageLayout, draft: TableDraft, above: bool, wide: bool = False) -> list[Row]:
@@ -125,7 +163,7 @@ def _title(layout: PageLayout, draft: TableDraft, taken: Bools) -> list[int]:
     near = below < (STYLED_REACH if styled else TITLE_REACH) * em and above > max(1.3 * below, 0.6 * em)
     short = len(row.spans) == 1 and len(row.words) <= TITLE_WORDS and row.x1 < box.x1 + 2 * em
     plain = _is_plain(layout, row) and text[-1:] not in ".:;,"
-    return row.words if placed and plain and near and short and not _SECTION.match(text) else []
+    return row.words if placed and plain and near and short and not SECTION.match(text) else []
 
 
 def _own_part(layout: PageLayout, row: Row, box: Box) -> Row | None:

@@ -59,7 +59,7 @@ def _read(layout: PageLayout, free: Bools, sources: Sources) -> list[TableDraft]
     out = []
     for reading in choose(readings):
         draft = finish(layout, reading.draft(), reading.place.lines)
-        draft.gain, draft.rival = reading.gain, rival(reading, readings)
+        draft.gain, draft.rival, draft.seen = reading.gain, rival(reading, readings), reading.seen.copy()
         draft.alternatives = [
             finish(layout, other.draft(), other.place.lines) for other in alternatives(reading, readings)
         ]

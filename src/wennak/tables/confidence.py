@@ -14,6 +14,7 @@ import numpy as np
 from ..ink import Floats
 from ..layout import PageLayout
 from .draft import TableDraft, plain_text
+from .evidence import FEATURES as JUDGED
 from .numbers import is_numeric
 from .trees import Trees, load_trees
 
@@ -33,7 +34,17 @@ FEATURES = (
     "rows", "columns", "header",  # rows and columns of the table; whether the cell is in its header
     "stub",  # whether it is in the first column
     "words",  # its number of words, 0..12
+    # What the judge went by, of the whole reading: whether something more belongs to it, or something less.
+    "above_room", "above_parts", "above_fits", "above_named", "above_size", "above_bold", "below_room",
+    "below_parts", "below_fits", "below_sentence", "seam_above", "seam_below", "seam_inside", "named_first",
+    "called_first", "section_first", "section_last", "first_lone", "last_lone", "first_fill", "second_fill",
+    "last_fill", "lone_rows", "row_fill_least", "column_fill_least", "unlevel_most", "unlevel_first",
+    "many_lines", "goes_on", "small_below", "align_worst", "kinds_least", "gutter_least", "room_least",
+    "room_over_within", "top_line", "bottom_line", "lines_inside", "uprights_missed", "spans", "body_spans",
+    "bold_first", "beside", "cut_choice", "row_choice", "run", "code", "one_sided", "repeated",
 )  # fmt: skip
+_OWN = FEATURES.index("words") + 1
+_JUDGED = np.array([JUDGED.index(name) for name in FEATURES[_OWN:]])
 _AT = {name: k for k, name in enumerate(FEATURES)}
 _WIDE = 2.0
 
@@ -102,6 +113,8 @@ def features(layout: PageLayout, draft: TableDraft) -> Floats:
     out[:, _AT["rows"]], out[:, _AT["columns"]] = draft.rows, draft.columns
     out[:, _AT["header"]], out[:, _AT["stub"]] = row < draft.header_rows, column == 0
     out[:, _AT["words"]] = np.minimum(12, counts)
+    if len(draft.seen):
+        out[:, _OWN:] = draft.seen[_JUDGED]
     return out
 
 

@@ -176,6 +176,9 @@ def continues(above: Part, below: Part, whole: Table | None = None) -> bool:
     a, b = whole or above.table, below.table
     said = bool(_CONTINUED.search(b.caption))
     own_name = bool(NAMED.match(b.caption)) and b.caption != a.caption
+    # A name below a table ends it.
+    if above.caption_below and NAMED.match(above.table.caption) and not said:
+        return False
     if own_name and not said and not (below.caption_below and not NAMED.match(a.caption)):
         return False
     if a.columns != b.columns:

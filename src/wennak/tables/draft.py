@@ -9,7 +9,7 @@ from itertools import pairwise
 
 import numpy as np
 
-from ..ink import Ints
+from ..ink import Floats, Ints
 from ..layout import PageLayout
 from ..layout.bidi import logical
 from ..layout.joining import MARKER, join_lines
@@ -44,8 +44,8 @@ class TableDraft:
     `origin` and `row_elements` are the structure elements that the table and its rows are, where the method
     goes by them. `drawn` tells that its cells are faces of crossing lines.
     `alternatives` are other readings of the same place; `own` is how this program reads it, where a service
-    was asked and its answer taken. `gain` is what the judge said of this one,
-    0..1, and `rival` how much less it said of the best other one.
+    was asked and its answer taken. `gain` is what the judge said of this one, 0..1, `rival` how much less it
+    said of the best other one, and `seen` what it went by (FEATURES); nothing where it was not asked.
     """
 
     box: Box
@@ -63,6 +63,7 @@ class TableDraft:
     own: TableDraft | None = None
     gain: float = 1.0
     rival: float = 1.0
+    seen: Floats = field(default_factory=lambda: np.empty(0))
 
     def copy(self) -> TableDraft:
         """Return the same grid with cells of its own."""

@@ -42,7 +42,8 @@ _READING = (
     "heads_apart", "second_apart", "last_apart", "column_most", "wide_rows", "drawn", "first_lone", "last_lone",
     "first_off_centre", "first_size", "last_size", "last_sentence", "last_wide", "stub_indents", "labels_centred",
     "several_numbers", "inner_gap", "inner_gap_most", "run", "cut_choice", "row_choice", "small", "hyphens",
-    "small_below", "goes_on", "stub_distinct", "bold_last",
+    "small_below", "goes_on", "stub_distinct", "bold_last", "unlevel", "unlevel_most", "unlevel_first",
+    "gutter_most", "one_sided",
 )  # fmt: skip
 FEATURES = (*PLACE_FEATURES, *_READING)
 
@@ -110,6 +111,16 @@ def _of_readings(layout: PageLayout, readings: Sequence[Reading]) -> Floats:
     gap_least = grouped.least(gaps, gap_of, n, 0.0)
     above_least = gaps > gap_least[gap_of]
     gap_second = grouped.least(gaps[above_least], gap_of[above_least], n, 0.0)
+    gap_most = grouped.most(gaps, gap_of, n, 0.0)
+    # Rows on one side only of the widest gutter, with columns on both sides: of tables side by side the one is
+    # longer.
+    widest = np.full(n, 0)
+    at_most = np.flatnonzero(gaps == gap_most[gap_of])
+    widest[gap_of[at_most]] = (np.arange(1, nc) - column_start[of_column[1:]])[pairs][at_most]
+    on_left = grouped.count(gr[column < widest[of]], nr) > 0
+    on_right = grouped.count(gr[column + colspan > widest[of]], nr) > 0
+    one_sided = grouped.mean((on_left != on_right).astype(np.float64), of_row, n)
+    one_sided *= (widest > 1) & (widest < columns - 1)
 
     # Rooms between rows.
     # Heights of rows are those of cells in one row, where there are such.
@@ -132,6 +143,15 @@ def _of_readings(layout: PageLayout, readings: Sequence[Reading]) -> Floats:
     within = grouped.most(facts[at.WITHIN], of, n, 0.0)
     lines = facts[at.LINES]
     row_lines = grouped.most(lines, gr, nr, 0.0)
+
+    # Cells of one row agree in their tops, their feet or their middles.
+    uneven = np.full(nr, np.inf)
+    for side in (y0, y1, (y0 + y1) / 2):
+        highest, lowest = (
+            how(side[low_cells], gr[low_cells], nr, 0.0) for how in (grouped.least, grouped.most)
+        )
+        uneven = np.minimum(uneven, (lowest - highest) / em)
+    uneven = uneven.clip(0, FAR)
 
     # Rules.
     lines_at, line_of = _laid([r.place.lines for r in readings])
@@ -223,6 +243,8 @@ def _of_readings(layout: PageLayout, readings: Sequence[Reading]) -> Floats:
             grouped.mean(small_below, of[lower], n), grouped.mean(small_below * reaching, of[lower], n),
             different / np.maximum(grouped.count(of[stub], n), 1),
             grouped.total(bold[last], of[last], n) / np.maximum(grouped.total(words[last], of[last], n), 1),
+            grouped.mean(uneven, of_row, n), grouped.most(uneven, of_row, n), uneven[row_start],
+            gap_most, one_sided,
         ),
         axis=1,
     ).astype(np.float64)  # fmt: skip

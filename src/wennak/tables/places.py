@@ -18,7 +18,7 @@ from ..model import Box
 from .areas import REACH, find_strips, words_inside
 from .lattice import Lattice
 from .rows import Row
-from .rulings import lines_in, upright_in
+from .rulings import lines_in, stand_apart, upright_in
 from .runs import Search, find_runs
 from .seams import AROUND, seam_strengths
 from .strip import Strip, strip_of
@@ -99,7 +99,7 @@ def find_places(
             place.run = run
             if not uprights:
                 place.cuts = []
-            if place.key not in seen and not layout.has_chart(place.box):
+            if place.key not in seen and _may_be_one(layout, place):
                 seen.add(place.key)
                 yield place
 
@@ -110,7 +110,7 @@ def grown(layout: PageLayout, place: Place) -> Iterator[Place]:
         a, b = place.first + top, place.last + foot
         if 0 <= a < b - 1 and b <= len(place.strip.rows):
             other = place_in(layout, place.strip, a, b)
-            if not layout.has_chart(other.box):
+            if _may_be_one(layout, other):
                 yield other
 
 
@@ -134,7 +134,12 @@ def united(layout: PageLayout, places: Sequence[Place]) -> list[Place]:
         for lower in places
         if upper.strip is lower.strip and 0 <= lower.first - upper.last <= AROUND
     ]
-    return [place for place in pairs if not layout.has_chart(place.box)]
+    return [place for place in pairs if _may_be_one(layout, place)]
+
+
+def _may_be_one(layout: PageLayout, place: Place) -> bool:
+    """Whether a place holds no chart, and nothing that rules tell to be tables side by side."""
+    return not layout.has_chart(place.box) and not stand_apart(layout, place.rows, place.box)
 
 
 def place_in(layout: PageLayout, strip: Strip, a: int, b: int) -> Place:

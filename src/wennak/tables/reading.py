@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from ..ink import Ints
+from ..ink import Floats, Ints
 from .draft import TableDraft
 from .grid import Cut, assembled
 from .places import Place
@@ -21,7 +21,8 @@ class Reading:
 
     It is either `drawn`, by crossing lines, or a `cut` of the place with the number of the table row that
     each of its rows belongs to. `usual` tells the number of the cuts and of the way to make rows, in the
-    order in which these came up, `way` how its rows were made. `bits` are its words, as bits of a number.
+    order in which these came up, `way` how its rows were made. `seen` are the FEATURES that it was judged by,
+    `bits` its words, as bits of a number.
     """
 
     place: Place
@@ -31,6 +32,7 @@ class Reading:
     usual: tuple[int, int] = (0, 0)
     way: int = 0
     gain: float = UNKNOWN
+    seen: Floats = field(default_factory=lambda: np.empty(0))
     bits: int = field(init=False)
 
     def __post_init__(self) -> None:

@@ -2,13 +2,18 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 import numpy as np
 
 from ..layout import PageLayout
 from ..model import Box
+from .rows import Row
 
 # A rule across this share of the width parts rows; one along this share of the height parts columns.
 ACROSS, ALONG = 0.6, 0.5
+# Level rules with this much room (em) between their ends end where a table ends.
+BREAK = 0.8
 
 
 def upright_in(layout: PageLayout, box: Box) -> list[float]:
@@ -52,3 +57,37 @@ def lines_in(layout: PageLayout, box: Box) -> list[float]:
     middle = np.bincount(group, weights=y) / np.bincount(group)
     found = np.sort(middle[total > ACROSS * (box.x1 - box.x0)])
     return [float(v) for k, v in enumerate(found) if k == 0 or v - found[k - 1] > 2.0]
+
+
+def stand_apart(layout: PageLayout, rows: Sequence[Row], box: Box) -> bool:
+    """Return whether rows in a box are those of tables side by side: all level rules and shading in it end at
+    one gap and begin again behind it, over several columns each. Rules drawn column by column end at each.
+    """
+    rules, em = layout.rules, layout.em
+    level, shades = rules.level, rules.shades
+    at = np.concatenate((level.at, shades.y0, shades.y1))
+    low = np.concatenate((level.low, shades.x0, shades.x0))
+    high = np.concatenate((level.high, shades.x1, shades.x1))
+    inside = (at > box.y0 - em) & (at < box.y1 + em) & (low < box.x1) & (high > box.x0)
+    if inside.sum() < 4:
+        return False
+    at, low, high = at[inside], low[inside], high[inside]
+    order = np.lexsort((low, at))
+    at, low, high = at[order], low[order], high[order]
+    neighbours = (np.diff(at) < 0.5 * em) & (low[1:] - high[:-1] > BREAK * em)
+    for k in np.flatnonzero(neighbours).tolist():
+        a, b = float(high[k]), float(low[k + 1])
+        if ((low < b - 0.3 * em) & (high > a + 0.3 * em)).any():
+            continue
+        left, right = np.abs(high - a) < 0.3 * em, np.abs(low - b) < 0.3 * em
+        wide = np.array([_over_columns(rows, x0, x1, em) for x0, x1 in zip(low, high, strict=True)])
+        ends, begins = at[left & wide], at[right & wide]
+        heights = ends[(np.abs(ends[:, None] - begins) < 0.5 * em).any(axis=1)]
+        if len(heights) and heights[-1] - heights[0] > em:
+            return True
+    return False
+
+
+def _over_columns(rows: Sequence[Row], x0: float, x1: float, em: float) -> bool:
+    """Whether a row has two parts or more between x0 and x1."""
+    return any(sum(a > x0 - 0.3 * em and b < x1 + 0.3 * em for a, b in r.spans) > 1 for r in rows)

@@ -86,9 +86,9 @@ def judged(layout: PageLayout, readings: Sequence[Reading], judge: Judge) -> Non
     """Ask the judge what each reading gains, where it has not been asked."""
     new = [r for r in readings if r.gain == UNKNOWN]
     if new:
-        gains = judge(evidence(layout, new))
-        for reading, gain in zip(new, gains.tolist(), strict=True):
-            reading.gain = gain
+        seen = evidence(layout, new)
+        for reading, gain, row in zip(new, judge(seen).tolist(), seen, strict=True):
+            reading.gain, reading.seen = gain, row
 
 
 def _read_all(layout: PageLayout, places: Sequence[_Opened], judge: Judge) -> None:

@@ -9,7 +9,7 @@ import numpy as np
 
 from ..ink import Bools, Floats, Ints, distinct, median
 from ..layout import PageLayout
-from .caption import NAMED
+from .caption import NAMED, SECTION, names_table
 from .gutters import Profile, profile_of
 from .numbers import is_numeric
 from .rows import Row, is_prose_line, rows_of
@@ -18,14 +18,15 @@ from .rows import Row, is_prose_line, rows_of
 SHARED, NEAR = 0.3, 2
 # A sentence has at least so many words, and a stop.
 SENTENCE = 4
+_CODE = frozenset("{}[];=<>#*\\|_")
 _MATHS = frozenset("=+−×÷±∑∏∫√≤≥≈≠∂∇∞∈⎛⎝⎜⎞⎠⎟⎡⎣⎢⎤⎦⎥")
 
 
 @dataclass(slots=True)
 class RowFacts:
     """One entry a row: top, bottom, size of its text, whether it falls into parts, whether it does so where
-    one of the next rows in parts does, is bold, reads as prose, names a table, is a sentence; the share of
-    numbers and of bold words; its text.
+    one of the next rows in parts does, is bold, reads as prose, names a table, may name one by any word, is
+    one part with the number of a section, is a sentence; the share of numbers and of bold words; its text.
     """
 
     y0: Floats
@@ -36,6 +37,8 @@ class RowFacts:
     bold: Bools
     prose: Bools
     named: Bools
+    called: Bools
+    section: Bools
     sentence: Bools
     numbers: Floats
     bold_share: Floats
@@ -47,8 +50,8 @@ class Strip:
     """A part of the page with its rows, from left to right x0 to x1.
 
     `index` holds their words row by row, `starts` where each row begins in it (rows + 1); `numeric` which
-    words are numbers, `digits` which of these have digits; `sums` (words + 1, 5) how many words before each
-    are numbers, mathematics, of fixed pitch, led up to by leaders, in fields of forms.
+    words are numbers, `digits` which of these have digits; `sums` (words + 1, 6) how many words before each
+    are numbers, mathematics, of fixed pitch, led up to by leaders, in fields of forms, parts of programs.
     """
 
     layout: PageLayout
@@ -96,8 +99,10 @@ def strip_of(layout: PageLayout, part: Ints) -> Strip:
     held = np.zeros(len(w), dtype=np.bool_)
     for area in layout.fields:
         held[area.words] = True
-    sums = np.zeros((len(index) + 1, 5))
-    np.cumsum(np.stack((numeric, maths, fixed, w.led[index], held[index]), axis=1), axis=0, out=sums[1:])
+    code = np.array([not _CODE.isdisjoint(t) for t in words], dtype=np.bool_)
+    sums = np.zeros((len(index) + 1, 6))
+    seen = (numeric, maths, fixed, w.led[index], held[index], code)
+    np.cumsum(np.stack(seen, axis=1), axis=0, out=sums[1:])
     x0, x1 = float(w.x0[part].min()), float(w.x1[part].max())
     facts = _facts(layout, rows, index, starts, sums[:, 0], x1 - x0)
     return Strip(layout, x0, x1, rows, index, starts, numeric, digits, sums, facts)
@@ -132,6 +137,8 @@ def _facts(
         np.maximum.reduceat(w.size[index], starts[:-1]), parts, aligned, share == 1.0,
         np.array([is_prose_line(r, width) for r in rows], dtype=np.bool_),
         np.array([bool(NAMED.match(t)) for t in texts], dtype=np.bool_),
+        np.array([names_table(t) for t in texts], dtype=np.bool_),
+        ~parts & np.array([bool(SECTION.match(t)) for t in texts], dtype=np.bool_),
         np.array([is_sentence(t) for t in texts], dtype=np.bool_),
         np.diff(numbers[starts]) / counts, share, texts,
     )  # fmt: skip

@@ -22,7 +22,8 @@ PLACE_FEATURES = (
     "words", "beside", "sizes", "size", "fixed", "maths", "led", "named_first", "width", "line_count",
     "fields", "first_font", "last_font",
     *(f"above_{name}" for name in _BESIDE), *(f"below_{name}" for name in _BESIDE),
-    "seam_above", "seam_below", "seam_inside", "seams_inside",
+    "seam_above", "seam_below", "seam_inside", "seams_inside", "named_last", "called_first", "called_last",
+    "section_first", "section_last", "code",
 )  # fmt: skip
 
 
@@ -40,10 +41,10 @@ def _of_place(layout: PageLayout, place: Place, page_fixed: float) -> list[float
     near &= (w.x1 > box.x0 - 3 * em) & (w.x0 < box.x1 + 3 * em)
     near &= (w.x1 < box.x0 - 0.2 * em) | (w.x0 > box.x1 + 0.2 * em)
     size = w.size[index]
-    _, maths, pitch, led, fields = (
+    _, maths, pitch, led, fields, code = (
         (strip.sums[starts[place.last]] - strip.sums[starts[place.first]]) / len(index)
     ).tolist()
-    font = int(np.bincount(w.font[index]).argmax())
+    font, last = int(np.bincount(w.font[index]).argmax()), place.last - 1
     of_first, of_last = (
         w.font[strip.index[starts[k] : starts[k + 1]]] == font for k in (place.first, place.last - 1)
     )
@@ -53,7 +54,8 @@ def _of_place(layout: PageLayout, place: Place, page_fixed: float) -> list[float
         (box.x1 - box.x0) / em / 50, min(30.0, float(len(place.lines))), fields,
         float(of_first.mean()), float(of_last.mean()),
         *_beyond(layout, place, place.above, font, True), *_beyond(layout, place, place.below, font, False),
-        *_seams(layout, place),
+        *_seams(layout, place), float(facts.named[last]), float(facts.called[place.first]),
+        float(facts.called[last]), float(facts.section[place.first]), float(facts.section[last]), code,
     ]  # fmt: skip
 
 
