@@ -36,6 +36,7 @@ from .tables import (
     finished,
     follows,
     left_over,
+    repeats_head,
     text_columns,
     with_same_columns,
 )
@@ -219,15 +220,16 @@ def _going_on(last: Placed, first: Placed) -> tuple[Placed, Placed] | None:
         return last, first
     for a in last.readings():
         for b in first.readings():
-            pair = _with_same_columns(a, b)
-            if continues(pair[0].part, pair[1].part):
-                return pair
+            for pair in _with_same_columns(a, b):
+                if continues(pair[0].part, pair[1].part):
+                    return pair
     return None
 
 
-def _with_same_columns(last: Placed, first: Placed) -> tuple[Placed, Placed]:
-    one, other = with_same_columns(last.draft, first.draft, last.layout, first.layout)
-    return last.read_as(one), first.read_as(other)
+def _with_same_columns(last: Placed, first: Placed) -> Iterator[tuple[Placed, Placed]]:
+    repeats = repeats_head(last.part.table, first.part.table)
+    for one, other in with_same_columns(last.draft, first.draft, last.layout, first.layout, repeats):
+        yield last.read_as(one), first.read_as(other)
 
 
 def _drafted(

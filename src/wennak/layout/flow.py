@@ -141,19 +141,22 @@ def flow(
 
 def _turns(items: Iterable[tuple[float, float, Box]]) -> dict[tuple[float, float], int]:
     """Which column of its group, counted from 0, each zone of it is read with, given group, zone and box of
-    items: one that begins right of the zone before it and above its top goes on in the next column.
+    items: one that begins right of the zones before it and above their top goes on in the next column.
     """
-    boxes: dict[tuple[float, float], list[Box]] = defaultdict(list)
+    boxes: dict[float, dict[float, list[Box]]] = defaultdict(lambda: defaultdict(list))
     for group, zone, box in items:
-        boxes[group, zone].append(box)
+        boxes[group][zone].append(box)
     out: dict[tuple[float, float], int] = {}
-    last: tuple[float, int, Box] | None = None
-    for (group, zone), own in sorted(boxes.items()):
-        around, turn = Box.around(own), 0
-        if last is not None and last[0] == group:
-            turn = last[1] + (around.x0 > last[2].x1 and around.y0 < last[2].y0)
-        out[group, zone] = turn
-        last = (group, turn, around)
+    for group, zones in boxes.items():
+        turn, before = 0, None
+        for zone, around in sorted(
+            ((zone, Box.around(own)) for zone, own in zones.items()),
+            key=lambda entry: (entry[1].x0, entry[0]),
+        ):
+            if before is not None and around.x0 > before.x1 and around.y0 < before.y0:
+                turn, before = turn + 1, None
+            out[group, zone] = turn
+            before = Box.around([before, around]) if before else around
     return out
 
 

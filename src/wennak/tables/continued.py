@@ -184,7 +184,7 @@ def continues(above: Part, below: Part, whole: Table | None = None) -> bool:
     if a.columns != b.columns:
         return False
     # Labels of groups right below the header may pass for header rows; what is repeated tells.
-    if a.header_rows and b.header_rows and _repeated(a, b) is not None:
+    if a.header_rows and repeats_head(a, b):
         return True
     if b.header_rows and a.header_rows and not said and not _goes_on(a, b):
         return False
@@ -195,6 +195,11 @@ def continues(above: Part, below: Part, whole: Table | None = None) -> bool:
     alike = all(abs(x - y) < SAME_EDGES for x, y in zip(above.edges, below.edges, strict=True))
     shifts = (below.box.x0 - above.box.x0, below.box.x1 - above.box.x1)
     return alike or any(_same_columns(above.columns, below.columns, shift) for shift in shifts)
+
+
+def repeats_head(a: Table, b: Table) -> bool:
+    """Whether rows at the top of b say what the header of a says, however they are parted into cells."""
+    return _repeated(a, b) is not None
 
 
 def _repeated(a: Table, b: Table) -> tuple[int, int] | None:
