@@ -89,6 +89,28 @@ class TestContinued(unittest.TestCase):
         pdf = document(part([HEAD, *ROWS[:4]], 140, bold=[0]), part(ROWS[4:], 740, bold=[0]))
         self.assertEqual(grids(pdf), [drawn(HEAD, *ROWS)])
 
+    def test_a_column_that_is_empty_in_one_part_is_still_there(self) -> None:
+        def prose(x: float, first: float, lines: int) -> list[str]:
+            return [
+                text(x, first - 12 * k, "found sound berths along the whole quay", 9) for k in range(lines)
+            ]
+
+        def rows_at(left: float, top: float, rows: Sequence[Sequence[str]]) -> list[str]:
+            # The label of the first column stands over its middle, close to the next one.
+            return [
+                text(left + x + 38 * (r == c == 0), top - 16 * r, cell, 8, "F1" if r else "F2")
+                for r, row in enumerate(rows)
+                for c, (x, cell) in enumerate(zip((0, 74, 150, 190), row, strict=True))
+                if cell
+            ]
+
+        head = ("Berth", "Vessel", "Depth", "Stay")
+        rows = [(f"{berth} at the pier", *rest) for berth, *rest in ROWS[:4]]
+        last = ("", *ROWS[4][1:])
+        left, right = rows_at(60, 200, [head, *rows]), rows_at(320, 740, [head, last])
+        pdf = document([*prose(60, 740, 40), *left, *right, *prose(320, 640, 40)])
+        self.assertEqual(grids(pdf), [drawn(head, *rows, last)])
+
     def test_another_header_begins_another_table(self) -> None:
         other = ("Crane", "Operator", "Load (t)", "Lifts")
         pdf = document(part([HEAD, *ROWS[:4]], 140, bold=[0]), part([other, *ROWS[4:]], 740, bold=[0]))
