@@ -111,6 +111,12 @@ class TestContinued(unittest.TestCase):
         pdf = document([*prose(60, 740, 40), *left, *right, *prose(320, 640, 40)])
         self.assertEqual(grids(pdf), [drawn(head, *rows, last)])
 
+    def test_a_table_that_ends_high_on_its_page_does_not_go_on(self) -> None:
+        for top, tables in ((140, 1), (500, 2)):
+            with self.subTest(top=top):
+                pdf = document(part([HEAD, *ROWS[:4]], top, bold=[0]), part(ROWS[4:], 740))
+                self.assertEqual(len(grids(pdf)), tables)
+
     def test_another_header_begins_another_table(self) -> None:
         other = ("Crane", "Operator", "Load (t)", "Lifts")
         pdf = document(part([HEAD, *ROWS[:4]], 140, bold=[0]), part([other, *ROWS[4:]], 740, bold=[0]))

@@ -35,6 +35,7 @@ from .tables import (
     continues,
     finished,
     follows,
+    is_right_below,
     left_over,
     repeats_head,
     text_columns,
@@ -45,6 +46,8 @@ from .tables import (
 # heads stand.
 LARGER = 1.05
 NEAR = 1.6
+# Running heads and feet stand in this share of the height at either end of a page.
+MARGIN = 0.1
 # Running heads and feet have fewer lines: of what stands around a table no more is kept.
 RUNNING = 6
 # What stands above a table and below it, nearest first, and the lines at the ends of its page.
@@ -227,6 +230,10 @@ def _going_on(last: Placed, first: Placed) -> tuple[Placed, Placed] | None:
 
 
 def _with_same_columns(last: Placed, first: Placed) -> Iterator[tuple[Placed, Placed]]:
+    if is_right_below(last.part, first.part):
+        # There what has other columns is another table.
+        yield last, first
+        return
     repeats = repeats_head(last.part.table, first.part.table)
     for one, other in with_same_columns(last.draft, first.draft, last.layout, first.layout, repeats):
         yield last.read_as(one), first.read_as(other)
@@ -290,7 +297,7 @@ def _read_page(ink: PageInk, layout: PageLayout, drafts: list[TableDraft]) -> Pa
 def _placed(drafts: list[TableDraft], layout: PageLayout, items: PageItems) -> Iterator[Placed]:
     """The tables of a page in reading order, with what tells whether they continue over its ends."""
     lines = [item for item in items.items if isinstance(item, Line)]
-    margin = 0.1 * layout.height
+    margin = MARGIN * layout.height
     keys = repeatable(lines, layout.height)
     for mark in (item for item in items.items if isinstance(item, TableMark)):
         draft = drafts[mark.index]
@@ -332,6 +339,7 @@ def _part(draft: TableDraft, layout: PageLayout, around: Around) -> Part:
         edges=[(x - box.x0) / max(box.x1 - box.x0, 1.0) for x in draft.column_edges],
         above=above,
         below=below,
+        room=(1 - MARGIN) * layout.height - box.y1,
         ends=ends,
         caption_below=any(layout.words.y0[i] > box.y1 - 2 for i in draft.caption),
         origin=draft.origin,

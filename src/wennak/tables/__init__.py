@@ -12,7 +12,7 @@ from ..layout import PageLayout
 from .caption import attach_captions
 from .combined import read_combined, read_ruled, read_spaced
 from .confidence import confidences, structure_confidences
-from .continued import Near, Part, continues, follows, joined, repeats_head
+from .continued import Near, Part, continues, follows, is_right_below, joined, repeats_head
 from .directed import read_directed
 from .draft import CellDraft, TableDraft, finished, text_columns
 from .evidence import FEATURES, Judge, evidence
@@ -79,6 +79,6 @@ def _added() -> dict[str, EntryPoint]:
 __all__ = [
     "FEATURES", "CellDraft", "Judge", "LookAhead", "Method", "Near", "Part", "Reading", "TableDraft",
     "attach_captions", "confidences", "continues", "evidence", "find_method", "finish", "finished", "follows",
-    "free_words", "joined", "left_over", "method_names", "read_directed", "repeats_head", "search",
-    "structure_confidences", "text_columns", "with_same_columns",
+    "free_words", "is_right_below", "joined", "left_over", "method_names", "read_directed", "repeats_head",
+    "search", "structure_confidences", "text_columns", "with_same_columns",
 ]  # fmt: skip

@@ -20,8 +20,9 @@ SAME_COLUMNS = 0.8
 SAME_EDGES = 0.02
 # A column holds numbers where at least this share of its texts are some.
 NUMBERS = 0.8
-# Two tables below each other are parted by less than so many rows where they are one.
-ROOM = 1.5
+# Two tables below each other are parted by less than so many rows where they are one; a table goes on on the
+# next page where its own has room for fewer rows than this below it.
+ROOM, LEFT = 1.5, 8.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -38,8 +39,9 @@ class Near:
 class Part:
     """A table on one page: its box with the text upright, left and right of the text in each of its columns
     (None for an empty one), the edges of the columns as shares of its width, what stands `above` and `below`
-    it in its width, but for what is a running head or foot by its place, nearest first, and whether its
-    caption is below. `ends` are the lines at the ends of its page that may repeat.
+    it in its width, but for what is a running head or foot by its place, nearest first, how much `room` is
+    below it above the foot of its page (points), and whether its caption is below. `ends` are the lines at
+    the ends of its page that may repeat.
     `origin`, `row_elements` and `cell_elements` (by row and column) are what the structure tree names them.
     """
 
@@ -50,6 +52,7 @@ class Part:
     edges: list[float]
     above: list[Near] = field(default_factory=list)
     below: list[Near] = field(default_factory=list)
+    room: float = 0.0
     ends: frozenset[RunningKey] = frozenset()
     caption_below: bool = False
     origin: int = -1
@@ -135,7 +138,7 @@ def follows(above: Part, below: Part) -> bool:
     """
     if below.page == above.page + 1:
         return not (_but(above.below, below.ends) or _but(below.above, above.ends))
-    return below.page == above.page and (_in_next_column(above, below) or _right_below(above, below))
+    return below.page == above.page and (_in_next_column(above, below) or is_right_below(above, below))
 
 
 def _but(near: Sequence[Near], ends: frozenset[RunningKey]) -> list[Near]:
@@ -154,10 +157,11 @@ def _in_next_column(above: Part, below: Part) -> bool:
     )
 
 
-def _right_below(above: Part, below: Part) -> bool:
-    """Whether no more than the room of a row parts two tables, and nothing stands there."""
+def is_right_below(above: Part, below: Part) -> bool:
+    """Whether no more than the room of a row parts two tables of one page, and nothing stands there."""
     return (
-        [near.box for near in above.below[:1]] == [below.box]
+        above.page == below.page
+        and [near.box for near in above.below[:1]] == [below.box]
         and [near.box for near in below.above[:1]] == [above.box]
         and below.box.y0 - above.box.y1 < ROOM * max(_pitch(above), _pitch(below))
     )
@@ -188,9 +192,15 @@ def continues(above: Part, below: Part, whole: Table | None = None) -> bool:
         return True
     if b.header_rows and a.header_rows and not said and not _goes_on(a, b):
         return False
+    if above.page < below.page and above.room > LEFT * max(_pitch(above), _pitch(below)):
+        # It would have gone on there.
+        return False
+    near = is_right_below(above, below)
+    if near and _fits(a, [c for c in b.cells if c.row == 0 and c.column and c.text]) < 0:
+        return False
     if _same_columns(above.columns, below.columns, 0.0):
         return True
-    if above.page == below.page and _right_below(above, below):
+    if near:
         return False
     alike = all(abs(x - y) < SAME_EDGES for x, y in zip(above.edges, below.edges, strict=True))
     shifts = (below.box.x0 - above.box.x0, below.box.x1 - above.box.x1)
@@ -230,19 +240,24 @@ def _goes_on(a: Table, b: Table) -> bool:
     these are, or texts that stand in the same column there.
     """
     heads = [c for c in b.cells if c.row < b.header_rows and c.text]
-    if all(c.column == 0 for c in heads):
-        return True
+    return all(c.column == 0 for c in heads) or _fits(a, heads) > 0
+
+
+def _fits(a: Table, cells: Sequence[Cell]) -> int:
+    """How many more cells look like those of their columns of a than do not: numbers where these are, texts
+    that stand there.
+    """
     fits = 0
     for column in range(a.columns):
         body = body_texts(a, column)
         numeric = are_numbers(body)
         years = any(YEAR.fullmatch(text) for text in body)
-        for text in (c.text for c in heads if c.column == column):
+        for text in (c.text for c in cells if c.column == column):
             if numeric:
                 fits += 1 if is_numeric(text) and (years or not YEAR.fullmatch(text)) else -1
             else:
                 fits += text in body
-    return fits > 0
+    return fits
 
 
 def body_texts(table: Table, column: int) -> list[str]:
