@@ -8,7 +8,7 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from ..ink import Bools
+from ..ink import Bools, median
 from ..layout import PageLayout
 from ..model import Box
 from .areas import words_inside
@@ -24,7 +24,7 @@ NEAR, CENTRED = 1.8, 0.75
 WIDER = 3.0
 # The middle of the columns is farther than this (em) from that of the table: there its name would stand.
 ELSEWHERE = 1.5
-# Headers have at most so many words, and are at most so much larger than the text.
+# Headers have at most so many words, and are at most so much larger than the text, or than their table's.
 WORDS, LARGER = 8, 1.1
 
 
@@ -55,7 +55,8 @@ def _above(layout: PageLayout, draft: TableDraft, free: Bools) -> Row | None:
     if len(level) > len(row.words) or box.y0 - row.y1 > NEAR * em:
         return None
     text = plain_text(layout, row.words)
-    long, large = len(row.words) > WORDS * len(row.spans), float(w.size[row.words].max()) > LARGER * em
+    usual = max(em, median(w.size[draft.word_indices()]))
+    long, large = len(row.words) > WORDS * len(row.spans), float(w.size[row.words].max()) > LARGER * usual
     return None if NAMED.match(text) or text[-1] in ".:;" or long or large else row
 
 
