@@ -176,11 +176,11 @@ def _same_block(group: list[Line], line: Line, style: Style) -> bool:
 
 
 def is_set_line_by_line(group: Sequence[Line]) -> bool:
-    """Whether the lines of a paragraph end where they were meant to, as those of an address do: each has room
-    for more, and none goes on with a small letter.
+    """Whether the lines of a paragraph end where they were meant to, as those of an address do: each is
+    short, and none goes on with a small letter.
     """
     return len(group) > 1 and all(
-        (below.part >= 0 or _has_room(line, below, 2.0)) and not below.text[:1].islower()
+        (below.part >= 0 or _is_short(line)) and not below.text[:1].islower()
         for line, below in pairwise(group)
     )
 
