@@ -9,7 +9,7 @@ from itertools import product
 
 import wennak
 from tests.support import pdf_of
-from wennak.model import Figure, Paragraph
+from wennak.model import Figure, Heading, Paragraph
 
 PROSE = "The harbour office counted the calls at the quay in every month and set them down."
 FONTS: dict[str, dict[str, object]] = {
@@ -257,6 +257,24 @@ class TestAmongText(unittest.TestCase):
         document = wennak.read(pdf_of("\n".join(lines)))
         self.assertIn("For the sake of order they went on counting.", paragraphs(document))
         self.assertIn("d = v t (3)\n", document.markdown())
+
+    def test_the_label_of_a_chapter_is_no_heading_and_its_title_the_highest(self) -> None:
+        for label in (["CHAPTER", "FIVE"], ["Chapter 5"], ["Appendix B"]):
+            with self.subTest(label=label):
+                lines = [text(420, 760 - 22 * k, said, size=12) for k, said in enumerate(label)]
+                heads = ("RULES OF THE QUAY", "5.1 Before arrival", "5.2 At the berth")
+                for k, said in enumerate(heads):
+                    lines += [text(72, 690 - 80 * k, said, size=15), text(72, 660 - 80 * k, PROSE)]
+                document = wennak.read(pdf_of("\n".join(lines)))
+                found = [(b.text, b.level) for b in document.blocks if isinstance(b, Heading)]
+                self.assertEqual(found, list(zip(heads, (1, 2, 2), strict=True)))
+                self.assertEqual(paragraphs(document)[0], " ".join(label))
+
+    def test_a_part_before_a_numbered_chapter_stays_a_heading(self) -> None:
+        heads = ("Part I", "1 Rules of the quay")
+        lines = [text(72, 760 - 40 * k, said, size=18 - 4 * k) for k, said in enumerate(heads)]
+        document = wennak.read(pdf_of("\n".join([*lines, text(72, 690, PROSE)])))
+        self.assertEqual([b.text for b in document.blocks if isinstance(b, Heading)], list(heads))
 
     def test_labels_with_a_colon_are_read_across(self) -> None:
         pairs = [

@@ -35,6 +35,12 @@ _NO_WORD = re.compile(r"[\W_]+")
 _CONTENTS = re.compile(
     r"^(table of )?contents$|^inhalt(sverzeichnis)?$|^(table des matières|sommaire|índice)$", re.I
 )
+# What says which chapter begins, as a rule above its title: with its number, or in a line of its own.
+_CHAPTER = re.compile(
+    r"(?i:chapter|kapitel|chapitre|capítulo|capitolo|hoofdstuk|глава|appendix|anhang|annexe?|part|teil)"
+    r"\s+(?i:\d{1,3}|[ivxlc]{1,7}|[a-z]|one|two|three|four|five|six|seven|eight|nine|ten|eleven|twelve|eins|zwei|"
+    r"drei|vier|fünf|sechs|sieben|acht|neun|zehn|un|deux|trois|quatre|cinq|sept|huit|neuf|dix)"
+)
 # What names a figure or table is no heading, however heavy.
 CAPTION = re.compile(
     r"^(?i:table|figure|fig\.|exhibit|chart|plate|map|tabelle|tab\.|abbildung|abb\.|tableau|figura|tabla|"
@@ -57,7 +63,9 @@ class Evidence:
 
 @dataclass(slots=True)
 class Found:
-    """A heading with what its level is judged by; `said` is the level that its tag gives, or 0."""
+    """A heading with what its level is judged by; `said` is the level that its tag gives, or 0, and `depth`
+    how deep its number goes: 0 where it has none, -1 for the title of a chapter.
+    """
 
     heading: Heading
     size: float
@@ -105,10 +113,10 @@ def is_heading(group: Sequence[Line], text: str, facts: Evidence) -> bool:
     return text[-1] not in ".,;" and not (_ITEM.match(text) and not _NUMBER.match(text))
 
 
-def found(heading: Heading, group: Sequence[Line], facts: Evidence) -> Found:
-    """Note what the level of a heading is judged by."""
+def found(heading: Heading, group: Sequence[Line], chapter: bool) -> Found:
+    """Note what the level of a heading is judged by; `chapter`: whether a label says that one begins."""
     number = _NUMBER.match(heading.text)
-    depth = number[1].count(".") + 1 if number and number[1] else 0
+    depth = number[1].count(".") + 1 if number and number[1] else -int(chapter)
     return Found(heading, round(group[0].size * 4) / 4, _tag_level(group[0]), depth)
 
 
@@ -140,9 +148,9 @@ def set_levels(heads: Sequence[Found]) -> None:
         keys.append((rank, head.depth))
     for rank in {rank for rank, _ in keys}:
         # Numbers part a size only where they go to several depths; what has none stands with the highest.
-        depths = sorted({depth for k, depth in keys if k == rank and depth})
+        depths = sorted({depth for k, depth in keys if k == rank and depth > 0})
         keys = [
-            (k, (max(depth, depths[0]) if len(depths) > 1 else 0) if k == rank else depth)
+            (k, (max(depth, depths[0]) if len(depths) > 1 else 0) if k == rank and depth >= 0 else depth)
             for k, depth in keys
         ]
     ordered = sorted(set(keys))
@@ -166,6 +174,16 @@ def _plain(text: str) -> str:
     """A title without its number, case and spacing."""
     text = _NUMBER.sub("", unicodedata.normalize("NFKC", text).strip())
     return _NO_WORD.sub(" ", text).strip().casefold()
+
+
+def chapter_label(texts: Sequence[str]) -> int:
+    """Return how many of the headings that these texts begin with are the label of a chapter, whose title is
+    the next one; 0 where there is none.
+    """
+    for count in (1, 2):
+        if len(texts) > count and _CHAPTER.fullmatch(" ".join(texts[:count])):
+            return 0 if _NUMBER.match(texts[count]) else count
+    return 0
 
 
 def names_contents(text: str) -> bool:

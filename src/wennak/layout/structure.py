@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
-from itertools import pairwise
+from itertools import pairwise, takewhile
 
 from ..ink import OutlineItem
 from ..measures import distinct
@@ -30,7 +30,17 @@ from ..model import (
 from .blocks import Piece, is_relation, make_block, merged_places, places_of
 from .flow import FieldMark, FigureMark, Item, Line, TableMark
 from .groups import EQUATION, Style, group_lines, style_of
-from .headings import CAPTION, Evidence, Found, evidence, found, is_byline, names_contents, set_levels
+from .headings import (
+    CAPTION,
+    Evidence,
+    Found,
+    chapter_label,
+    evidence,
+    found,
+    is_byline,
+    names_contents,
+    set_levels,
+)
 from .joining import joined_lines, shifted_marks
 from .running import find_running
 
@@ -88,13 +98,28 @@ def structure(
         pieces = list(_pieces(page, running, table_at, style, facts))
         _take_captions(pieces)
         _join_formulas(pieces)
-        heads += [found(p.block, p.lines, facts) for p in pieces if isinstance(p.block, Heading)]
+        titles = _take_chapter_labels(pieces)
+        heads += [found(p.block, p.lines, id(p) in titles) for p in pieces if isinstance(p.block, Heading)]
         text.add(pieces)
         # Of a long document, the lines and the blocks made of them need not be held together.
         page.items = []
     blocks = _without_byline(text.blocks, heads)
     set_levels(heads)
     return _without_lone_items(blocks), kept
+
+
+def _take_chapter_labels(pieces: list[Piece]) -> set[int]:
+    """Make labels of chapters right above their titles paragraphs; return the ids of the pieces of titles."""
+    titles = set()
+    for k, piece in enumerate(pieces):
+        heads = [p.block for p in pieces[k : k + 3]]
+        near = [h for h in takewhile(lambda h: isinstance(h, Heading), heads) if isinstance(h, Heading)]
+        if count := chapter_label([h.text for h in near]):
+            places = [place for h in near[:count] for place in h.places]
+            piece.block = Paragraph(" ".join(h.text for h in near[:count]), places=merged_places(places))
+            titles.add(id(pieces[k + count]))
+            del pieces[k + 1 : k + count]
+    return titles
 
 
 def _without_byline(blocks: list[Block], heads: list[Found]) -> list[Block]:
