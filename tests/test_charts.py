@@ -182,6 +182,12 @@ class TestCaptions(unittest.TestCase):
                 ]
                 self.assertEqual(self.captions(content), named)
 
+    def test_a_long_row_of_digits_above_a_table_is_read_at_once(self) -> None:
+        # Patterns that try every way to part the digits would not come to an end.
+        lines = [text(72, 740, PROSE), text(72, 628, "1" * 60, size=6), *self.table(72, 610)]
+        (table,) = wennak.read(pdf_of("\n".join(lines))).tables
+        self.assertEqual((table.rows, table.columns), (4, 3))
+
     def test_titles_side_by_side_stand_over_their_own_tables(self) -> None:
         titles = [text(72, 634, "Calls in spring", font="F2"), text(340, 628, "Calls in autumn", font="F2")]
         found = self.captions([*titles, *self.table(72, 610), *self.table(340, 604)])

@@ -31,7 +31,7 @@ TITLE_REACH = 1.0
 # One in italics, or that a number tells from text, may stand so far away (em).
 STYLED_REACH = 2.0
 TITLE_WORDS = 14
-SECTION = re.compile(r"^(\d+\.?)+\s|^[•●▪–—-]")
+SECTION = re.compile(r"^\d+(\.\d+)*\.?\s|^[•●▪–—-]")
 # How the caption of a table is sought among the words that are not taken: its words.
 Finder = Callable[[PageLayout, TableDraft, Bools], list[int]]
 

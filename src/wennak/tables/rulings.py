@@ -6,6 +6,7 @@ from collections.abc import Sequence
 
 import numpy as np
 
+from ..ink import Bools, Floats
 from ..layout import PageLayout
 from ..model import Box
 from .rows import Row
@@ -65,6 +66,8 @@ def stand_apart(layout: PageLayout, rows: Sequence[Row], box: Box) -> bool:
     """
     rules, em = layout.rules, layout.em
     level, shades = rules.level, rules.shades
+    if len(level) + len(shades) < 4:
+        return False
     at = np.concatenate((level.at, shades.y0, shades.y1))
     low = np.concatenate((level.low, shades.x0, shades.x0))
     high = np.concatenate((level.high, shades.x1, shades.x1))
@@ -74,20 +77,32 @@ def stand_apart(layout: PageLayout, rows: Sequence[Row], box: Box) -> bool:
     at, low, high = at[inside], low[inside], high[inside]
     order = np.lexsort((low, at))
     at, low, high = at[order], low[order], high[order]
-    neighbours = (np.diff(at) < 0.5 * em) & (low[1:] - high[:-1] > BREAK * em)
-    for k in np.flatnonzero(neighbours).tolist():
-        a, b = float(high[k]), float(low[k + 1])
-        if ((low < b - 0.3 * em) & (high > a + 0.3 * em)).any():
+    apart = (np.diff(at) < 0.5 * em) & (low[1:] - high[:-1] > BREAK * em)
+    # Gaps between the same ends are one.
+    step = 0.3 * em
+    gaps = {(round(a / step), round(b / step)) for a, b in zip(high[:-1][apart], low[1:][apart], strict=True)}
+    wide = None
+    for a, b in ((a * step, b * step) for a, b in sorted(gaps)):
+        if ((low < b - 0.5 * em) & (high > a + 0.5 * em)).any():
             continue
-        left, right = np.abs(high - a) < 0.3 * em, np.abs(low - b) < 0.3 * em
-        wide = np.array([_over_columns(rows, x0, x1, em) for x0, x1 in zip(low, high, strict=True)])
-        ends, begins = at[left & wide], at[right & wide]
+        wide = _over_columns(rows, low, high, em) if wide is None else wide
+        ends, begins = at[(np.abs(high - a) < 0.5 * em) & wide], at[(np.abs(low - b) < 0.5 * em) & wide]
         heights = ends[(np.abs(ends[:, None] - begins) < 0.5 * em).any(axis=1)]
         if len(heights) and heights[-1] - heights[0] > em:
             return True
     return False
 
 
-def _over_columns(rows: Sequence[Row], x0: float, x1: float, em: float) -> bool:
-    """Whether a row has two parts or more between x0 and x1."""
-    return any(sum(a > x0 - 0.3 * em and b < x1 + 0.3 * em for a, b in r.spans) > 1 for r in rows)
+def _over_columns(rows: Sequence[Row], low: Floats, high: Floats, em: float) -> Bools:
+    """Over which stretches from left to right a row has two parts or more."""
+    of = np.repeat(np.arange(len(rows)), [len(r.spans) for r in rows])
+    x0, x1 = np.array([span for r in rows for span in r.spans]).T
+    out = np.zeros(len(low), dtype=np.bool_)
+    known: dict[tuple[int, int], bool] = {}
+    for k, (a, b) in enumerate(zip(low.tolist(), high.tolist(), strict=True)):
+        key = (round(a / (0.3 * em)), round(b / (0.3 * em)))
+        if key not in known:
+            own = of[(x0 > a - 0.3 * em) & (x1 < b + 0.3 * em)]
+            known[key] = len(own) > 0 and int(np.bincount(own).max()) > 1
+        out[k] = known[key]
+    return out
