@@ -252,6 +252,22 @@ class TestCodeNames(unittest.TestCase):
             with self.subTest(face=face, style=style):
                 self.assertEqual(list(wennak.read(self.pdf(face, style)).texts()), [self.TEXT])
 
+    def test_mu_omega_and_delta_are_letters_among_greek_ones(self) -> None:
+        for names, wanted in (("alpha mu omega Omega Delta", "αμωΩΔ"), ("five space mu m", "5 µm")):
+            with self.subTest(wanted):
+                differences = [x for k, n in enumerate(names.split()) for x in (65 + k, Name("/" + n))]
+                entries: dict[str, object] = {
+                    "Subtype": "/Type1",
+                    "BaseFont": "/Odd",
+                    "FirstChar": 65,
+                    "LastChar": 69,
+                    "Widths": Array([500] * 5),
+                    "Encoding": Dictionary(Type=Name.Encoding, Differences=Array(differences)),
+                }
+                shown = "ABCDE"[: len(names.split())]
+                page = pdf_of(f"BT /F1 10 Tf 50 700 Td ({shown}) Tj ET", {"F1": entries})
+                self.assertEqual(" ".join(wennak.read(page).texts()), wanted)
+
     def test_typefaces_of_tex_are_known_by_their_widths(self) -> None:
         # What is printed, and the codes of it where they are not those of ASCII.
         european = {"ff": 27, "fi": 28, "ffi": 30, "–": 21, "é": 233, "ß": 255, "’": 39}

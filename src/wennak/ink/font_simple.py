@@ -30,6 +30,9 @@ from .font_facts import (
 )
 from .programs import Program
 
+# What the names mu, Omega and Delta stand for by the list of names, and what they are among Greek letters.
+_GREEK = {0xB5: "μ", 0x2126: "Ω", 0x2206: "Δ"}
+
 
 def load_simple(obj: Any, subtype: str, texts: TextTable) -> Font:
     """Read the dictionary of a simple font."""
@@ -40,18 +43,23 @@ def load_simple(obj: Any, subtype: str, texts: TextTable) -> Font:
     program = Program()
     dingbats = "dingbats" in name.lower()
     symbols: dict[int, str] = {}
+    named: dict[int, str] = {}
     for code in range(256):
         text = known_text(mapped.texts.get(code), name) if mapped else None
-        if text is None and names[code] is not None:
-            text = name_to_text(str(names[code]), dingbats)
         if text is not None:
             symbols[code] = text
+        elif names[code] is not None and (text := name_to_text(str(names[code]), dingbats)) is not None:
+            named[code] = text
     used = _code_range(obj)
-    if any(code not in symbols for code in used):
+    if any(code not in symbols and code not in named for code in used):
         program = font_program(descriptor)
         for code in range(256):
-            if code not in symbols and (text := _program_text(program, code, names[code])) is not None:
-                symbols[code] = text
+            known = code in symbols or code in named
+            if not known and (text := _program_text(program, code, names[code])) is not None:
+                named[code] = text
+    if any("α" <= text <= "ω" for text in named.values()):
+        named = {code: text.translate(_GREEK) for code, text in named.items()}
+    symbols |= named
     widths = _simple_widths(obj, subtype, descriptor, name, names)
     unread = [None if code in symbols or code not in used else names[code] for code in range(256)]
     coded = coded_font(unread, widths)

@@ -35,10 +35,7 @@ DRAWN_LIKE = {"ν": "v"}
 SCRIPTS = {"Latin": LATIN + "".join(LIGATURES), "Greek": GREEK, "Cyrillic": CYRILLIC}
 # Letters that look like a Latin one, large or small.
 LIKE_LATIN = {
-    "Greek": {
-        "A": "Αα", "B": "Ββ", "E": "Εε", "H": "Η", "I": "Ιι", "K": "Κκ", "L": "Ιι", "M": "Μ", "N": "Νη",
-        "O": "ΟοΘθσ", "P": "Ρρ", "T": "Ττ", "U": "υμ", "V": "ν", "W": "ω", "X": "Χχ", "Y": "Υγ", "Z": "Ζ",
-    },
+    "Greek": {"K": "Κκ", "O": "ΟοΘθσ", "T": "Ττ", "V": "ν", "W": "ω", "X": "Χχ"},
     "Cyrillic": {
         "A": "Аа", "B": "ВвБЬь", "C": "Сс", "E": "Ее", "H": "Нн", "K": "Кк", "M": "Мм", "O": "Оо", "P": "Рр",
         "T": "Тт", "X": "Хх", "Y": "Уу",
