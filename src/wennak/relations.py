@@ -3,8 +3,12 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Iterable, Iterator
-from itertools import combinations, pairwise, permutations
+from collections.abc import Iterable, Iterator
+from itertools import combinations, permutations, product
+from typing import Literal
+
+import numpy as np
+import numpy.typing as npt
 
 from .checks import BORNE_OUT, Numbers, numbers_of, total_rows
 from .model import Check, Table
@@ -17,7 +21,7 @@ _BALANCE = re.compile(r"\b(balance|saldo|solde|kontostand|остаток|υπό�
 _PERCENT = re.compile(r"%|\bper ?cent(age)?\b|\bprozent\b|\bpourcent\b", re.I)
 # Columns farther left than this many are not tried in pairs.
 _NEAR = 5
-_Expected = Callable[[int], float | None]
+Floats = npt.NDArray[np.float64]
 
 
 def find_relations(table: Table, numbers: Numbers | None = None) -> list[Check]:
@@ -32,22 +36,23 @@ def find_relations(table: Table, numbers: Numbers | None = None) -> list[Check]:
     if table.header_rows >= table.rows:
         return []
     numbers = numbers or numbers_of(table)
+    values = np.array([[np.nan if v is None else v[0] for v in column] for column in numbers])
+    known = ~np.isnan(values)
     labels = table.header_labels() if table.header_rows else [""] * table.columns
-    totals = set(total_rows(table))
+    totals = sorted(set(total_rows(table)))
     body = [r for r in range(table.header_rows, table.rows) if r not in totals]
     out: list[Check] = []
     for c in range(table.columns):
-        left = [k for k in range(c) if any(v is not None for v in numbers[k])][-_NEAR:]
-        if not left or not any(v is not None for v in numbers[c]):
+        left = np.flatnonzero(known[:c].any(axis=1))[-_NEAR:].tolist()
+        if not left or not known[c].any():
             continue
         if _is_percent(table, c, labels[c]):
-            rows = [*body, *sorted(totals)]
-            ways = _percentages(numbers, left, body, totals)
-            out += _best("percentage", numbers, c, rows, ways, BORNE_OUT, 3)
+            ways = _percentages(values, left, body, totals)
+            out += _best("percentage", numbers, c, [*body, *totals], ways, BORNE_OUT, 3)
         else:
             named = _BALANCE.search(labels[c]) is not None
             share, least = (BORNE_OUT, 3) if named else (CERTAIN, LEAST_ROWS)
-            out += _best("balance", numbers, c, body[1:], _balances(numbers, c, left, body), share, least)
+            out += _best("balance", numbers, c, body[1:], _balances(values, c, left, body), share, least)
     return out
 
 
@@ -58,64 +63,56 @@ def _is_percent(table: Table, column: int, label: str) -> bool:
     return bool(texts) and 2 * sum(unit_of(text) == "%" for text in texts) > len(texts)
 
 
-def _percentages(
-    numbers: Numbers, left: list[int], body: list[int], totals: Iterable[int]
-) -> Iterator[_Expected]:
-    for a, b in permutations(left, 2):
-        yield lambda r, a=a, b=b: _ratio(numbers, r, a, b, change=True)  # type: ignore[misc]
-        yield lambda r, a=a, b=b: _ratio(numbers, r, a, b, change=False)  # type: ignore[misc]
-    for a in left:
-        wholes = [v[0] for r in totals if (v := numbers[a][r]) is not None]
-        wholes.append(sum(v[0] for r in body if (v := numbers[a][r]) is not None))
-        for whole in dict.fromkeys(wholes):
-            if whole:
-                yield lambda r, a=a, whole=whole: _part(numbers, r, a, whole)  # type: ignore[misc]
+def _percentages(values: Floats, left: list[int], body: list[int], totals: list[int]) -> Iterator[Floats]:
+    """What numbers left of percentages make them, in the rows of the body and those of totals behind them:
+    changes and shares of columns in per cent of each other, and shares in totals.
+    """
+    own = values[:, [*body, *totals]]
+    with np.errstate(divide="ignore", invalid="ignore"):
+        for a, b in permutations(left, 2):
+            other = np.where(own[b] == 0, np.nan, own[b])
+            yield (own[a] - other) / np.abs(other) * 100
+            yield own[a] / other * 100
+        for a in left:
+            wholes = [v for v in values[a, totals].tolist() if v == v]
+            wholes.append(sum(v for v in values[a, body].tolist() if v == v))
+            for whole in dict.fromkeys(wholes):
+                if whole:
+                    yield own[a] / whole * 100
 
 
-def _ratio(numbers: Numbers, row: int, a: int, b: int, change: bool) -> float | None:
-    """One number in per cent of another in its row, or the change from the other to it."""
-    one, other = numbers[a][row], numbers[b][row]
-    if one is None or other is None or not other[0]:
-        return None
-    return (one[0] - other[0]) / abs(other[0]) * 100 if change else one[0] / other[0] * 100
-
-
-def _part(numbers: Numbers, row: int, a: int, whole: float) -> float | None:
-    one = numbers[a][row]
-    return one[0] / whole * 100 if one is not None else None
-
-
-def _balances(numbers: Numbers, c: int, left: list[int], body: list[int]) -> Iterator[_Expected]:
-    before = {r: numbers[c][p] for p, r in pairwise(body)}
-    signed = [[(k, 1)] for k in left] + [[(k, -1)] for k in left]
-    signed += [[(a, s), (b, -s)] for a, b in combinations(left, 2) for s in (1, -1)]
-    for parts in signed:
-
-        def expected(r: int, parts: list[tuple[int, int]] = parts) -> float | None:
-            last = before.get(r)
-            moved = [v[0] * sign for k, sign in parts if (v := numbers[k][r]) is not None]
-            return last[0] + sum(moved) if last is not None and moved else None
-
-        yield expected
+def _balances(values: Floats, column: int, left: list[int], body: list[int]) -> Iterator[Floats]:
+    """What numbers left of balances make them, in all rows of the body but the first: what is put in, taken
+    out, or both.
+    """
+    before, own = values[column, body[:-1]], values[:, body[1:]]
+    moved, known = np.nan_to_num(own), ~np.isnan(own)
+    for sign, k in product((1, -1), left):
+        yield np.where(known[k], before + sign * moved[k], np.nan)
+    for (a, b), sign in product(combinations(left, 2), (1, -1)):
+        yield np.where(known[a] | known[b], before + (sign * moved[a] - sign * moved[b]), np.nan)
 
 
 def _best(
-    kind: str, numbers: Numbers, column: int, rows: list[int], ways: Iterable[_Expected], share: float,
-    least: int,
+    kind: Literal["percentage", "balance"], numbers: Numbers, column: int, rows: list[int],
+    ways: Iterable[Floats], share: float, least: int,
 ) -> list[Check]:  # fmt: skip
     """The checks of the way that holds in most rows, where it holds in enough of them."""
-    best: list[Check] = []
-    for way in ways:
-        found = []
-        for r in rows:
-            printed, expected = numbers[column][r], way(r)
-            if printed is None or expected is None:
-                continue
-            room = 0.5 * 10.0 ** -printed[1] * (1.02 if kind == "percentage" else 0.01)
-            passed = abs(expected - printed[0]) <= room
-            told = round(expected, max(printed[1], 2) if kind == "percentage" else 6)
-            found.append(Check(kind, r, column, told, printed[0], passed))  # type: ignore[arg-type]
-        best = max(best, found, key=lambda checks: sum(check.passed for check in checks))
+    shown = [numbers[column][r] for r in rows]
+    slack = 1.02 if kind == "percentage" else 0.01
+    printed = np.array([np.nan if v is None else v[0] for v in shown])
+    room = np.array([np.nan if v is None else 0.5 * 10.0 ** -v[1] * slack for v in shown])
+    best, most = np.full(len(rows), np.nan), 0
+    for expected in ways:
+        passed = int((np.abs(expected - printed) <= room).sum())
+        if passed > most:
+            best, most = expected, passed
+    checks = []
+    for r, value, expected, near in zip(rows, shown, best.tolist(), room.tolist(), strict=True):
+        if value is None or np.isnan(expected):
+            continue
+        told = round(expected, max(value[1], 2) if kind == "percentage" else 6)
+        checks.append(Check(kind, r, column, told, value[0], abs(expected - value[0]) <= near))
     # A zero that follows from a zero shows nothing.
-    telling = sum(check.passed and bool(check.expected) for check in best)
-    return best if telling >= least and telling >= share * len(best) else []
+    telling = sum(check.passed and bool(check.expected) for check in checks)
+    return checks if telling >= least and telling >= share * len(checks) else []
