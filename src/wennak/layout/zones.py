@@ -228,8 +228,8 @@ def _gutter(layout: PageLayout, spans: Spans) -> tuple[float, float, float, Part
 def _tallest(
     spans: Spans, bars: Floats, bins: Floats, top: float, bottom: float, half: float, em: float
 ) -> tuple[Floats, Floats]:
-    """Ends of the tallest stretch between two heights that is free around each x: nothing comes nearer to it
-    than `half`, and no rule or band of shading runs across it by an em on both sides.
+    """Ends of the tallest stretch between two heights that is free around each x, by what stands in it:
+    nothing comes nearer than `half`, and no rule or band of shading runs across by an em on both sides.
     """
     above, below = np.concatenate((spans.y0, bars[1])), np.concatenate((spans.y1, bars[3]))
     left = np.concatenate((spans.x0 - half, bars[0] + em))
@@ -237,12 +237,18 @@ def _tallest(
     order = np.argsort(above, kind="stable")
     above = above[order]
     blocked = (left[order] < bins[:, None]) & (right[order] > bins[:, None])
-    # The free stretch above each thing that blocks, and below the last.
+    # The free stretch above each thing that blocks, and below the last; and where the things in it begin.
     ends = np.full((len(bins), len(order) + 1), top)
     np.maximum.accumulate(np.where(blocked, below[order], top), axis=1, out=ends[:, 1:])
-    room = np.where(blocked, above, -np.inf) - ends[:, :-1]
+    number = np.arange(len(order))
+    begins = np.zeros((len(bins), len(order) + 1), dtype=np.int64)
+    np.maximum.accumulate(np.where(blocked, number + 1, 0), axis=1, out=begins[:, 1:])
+    starts = np.append(above, bottom)[begins]
+    # A stretch is as tall as what stands in it: the rest of a page that is half empty is none.
+    last_in = np.append(above[0], above)
+    room = np.where(blocked, last_in[:-1], -np.inf) - starts[:, :-1]
     best, rows = np.argmax(room, axis=1), np.arange(len(bins))
-    last = bottom - ends[:, -1] > room[rows, best]
+    last = last_in[-1] - starts[:, -1] > room[rows, best]
     low = np.where(last, ends[:, -1], ends[rows, best])
     return low, np.where(last, bottom, above[best])
 
@@ -305,15 +311,17 @@ def _parts(
 
 
 def _has_column_rules(layout: PageLayout, x: float, width: float, top: float, bottom: float) -> bool:
-    """Whether several upright rules of the same extent run along the strip, one of them in it: they part
-    columns of a table.
+    """Whether several upright rules of the same extent run along the strip, one of them in it, others on both
+    sides: they part columns of a table, and do not just end one.
     """
     upright, em = layout.rules.upright, layout.em
     shared = np.minimum(upright.high, bottom) - np.maximum(upright.low, top)
     along = shared > LEVEL_SHARE * (bottom - top)
-    for k in np.flatnonzero(along & (np.abs(upright.at - x) < width / 2 + em)).tolist():
+    reach = width / 2 + em
+    for k in np.flatnonzero(along & (np.abs(upright.at - x) < reach)).tolist():
         same = (np.abs(upright.low - upright.low[k]) < em) & (np.abs(upright.high - upright.high[k]) < em)
-        if len(distinct(np.round(upright.at[same]))) > 1:
+        at = upright.at[same]
+        if (at < x - reach).any() and (at > x + reach).any():
             return True
     return False
 
