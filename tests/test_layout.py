@@ -66,6 +66,27 @@ class TestOrder(unittest.TestCase):
             len(paragraphs[0].places), 1 if len({p.page for p in paragraphs[0].places}) > 1 else 2
         )
 
+    def test_a_table_beside_a_column_of_prose_is_read_after_it(self) -> None:
+        # Below a line across both the page is empty but for its number; the table may have upright rules.
+        foot = line(60, 470, "below " + " ".join([*WORDS, *WORDS[:6]]), 9) + line(60, 40, "1")
+        cells = "".join(
+            line(x, 648 - 14 * r, said, 8)
+            for r in range(11)
+            for x, said in ((335, f"Berth {r}"), (420, f"{41 + 17 * r}"), (480, f"{r}.5"))
+        )
+        frame = "".join(f"{x} 500 m {x} 660 l S " for x in (330, 410, 540))
+        for rules in ("", frame):
+            for left in (True, False):
+                with self.subTest(ruled=bool(rules), prose_left=left):
+                    shift = 0.0 if left else 270.0
+                    moved = f"q 1 0 0 1 {-270.0 if not left else 0.0} 0 cm {cells}{rules} Q "
+                    text = read(prose(60 + shift, 650, 14, "word", 9) + moved + foot)
+                    (table,) = text.tables
+                    self.assertEqual((table.rows, table.columns), (11, 3))
+                    kinds = [block.kind for block in text.blocks]
+                    wanted = ["paragraph", "table"] if left else ["table", "paragraph"]
+                    self.assertEqual(kinds[:2], wanted)
+
     def test_sideways_words_are_kept(self) -> None:
         content = prose(100, 650, 6, "body") + "BT /F1 10 Tf 0 1 -1 0 40 400 Tm (margin note) Tj ET"
         self.assertIn("margin note", list(read(content).texts()))
