@@ -32,6 +32,8 @@ PROSE_SHARE = 0.4
 DENSE = 0.75
 # A zone beside another takes at least this share of the width.
 MIN_ZONE = 0.15
+# More room than this (em) between things counts as no more.
+EMPTY = 3.0
 # Shading lower than this (em) is the band of a row; higher, it lies behind whole texts.
 BAND = 3.0
 # A column that breaks off for this height (em), while the other is set apart there by this much and within so
@@ -243,12 +245,12 @@ def _tallest(
     number = np.arange(len(order))
     begins = np.zeros((len(bins), len(order) + 1), dtype=np.int64)
     np.maximum.accumulate(np.where(blocked, number + 1, 0), axis=1, out=begins[:, 1:])
-    starts = np.append(above, bottom)[begins]
-    # A stretch is as tall as what stands in it: the rest of a page that is half empty is none.
-    last_in = np.append(above[0], above)
-    room = np.where(blocked, last_in[:-1], -np.inf) - starts[:, :-1]
+    # A stretch is as tall as what stands in it: what is empty in a page counts little.
+    filled = np.cumsum(np.minimum(np.diff(above, prepend=above[0]), EMPTY * em))
+    starts, so_far = np.append(filled, filled[-1])[begins], np.append(0.0, filled)
+    room = np.where(blocked, so_far[:-1], -np.inf) - starts[:, :-1]
     best, rows = np.argmax(room, axis=1), np.arange(len(bins))
-    last = last_in[-1] - starts[:, -1] > room[rows, best]
+    last = so_far[-1] - starts[:, -1] > room[rows, best]
     low = np.where(last, ends[:, -1], ends[rows, best])
     return low, np.where(last, bottom, above[best])
 
