@@ -114,6 +114,22 @@ class TestRoles(unittest.TestCase):
         self.assertEqual([i.label for i in lists[1].items], ["1.", "2.", "3."])
         self.assertEqual(lists[2].items[1].text, "oil for the lamp drawn")
 
+    def test_items_that_are_larger_than_most_of_the_text_are_items(self) -> None:
+        small = prose(60, 700, 6, "small", 7)
+        for marks in (("•",) * 3, ("1.", "2.", "3.")):
+            with self.subTest(marks[0]):
+                items = [line(60, 600 - 13 * k, f"{m} Item {k}", 10) for k, m in enumerate(marks)]
+                document = read(small + "".join(items).replace("•", "\x95"))
+                (found,) = (block for block in document.blocks if block.kind == "list")
+                self.assertEqual([item.text for item in found.items], ["Item 0", "Item 1", "Item 2"])
+        # Numbered headings have text between them.
+        heads = [
+            line(60, 600 - 60 * k, f"{k + 1}. Part {k}", 10) + prose(60, 585 - 60 * k, 3, f"w{k}", 7)
+            for k in (0, 1)
+        ]
+        document = read(small + "".join(heads))
+        self.assertEqual([b.text for b in document.blocks if b.kind == "heading"], ["1. Part 0", "2. Part 1"])
+
     def test_code_keeps_lines_and_indentation(self) -> None:
         content = prose(60, 700, 3, "text") + line(60, 640, "if late:", 9, "F3")
         content += line(60 + 4 * 5.4, 629, "wait(pier)   # ring", 9, "F3") + prose(60, 590, 3, "more")

@@ -27,6 +27,7 @@ MAX_NUMBER = 20
 
 _NUMBER = re.compile(r"^((?:\d{1,2}|[A-Z])(?:\.\d{1,2})*)\.?\s+(?=\S)|^([IVX]+)\.\s+(?=\S)")
 _ITEM = re.compile(r"^([•●○■□▪▫◦‣–—∗*·⁃-]|\(?\d{1,3}[.)]|\(?[a-zA-Z][.)]|\(?[ivx]{1,5}[.)])\s+(?=\S)")
+_BULLET = re.compile(r"^[•●○■□▪▫◦‣–—∗*·⁃-]\s+(?=\S)")
 # Names of people: two to four words or initials with capitals, in a list.
 _AND = re.compile(r"(?:\s*,)?\s*(?:,|\b(?:and|und|et|y|e|och|og|и)\b|&)\s*")
 _NAME = re.compile(r"(?:(?:v[oa]n|de[rn]?|da|di|le|la)\s+)*[^\W\d_a-z][\w.'’-]*(?:\s+[^\W\d_][\w.'’-]*){1,4}")
@@ -102,7 +103,7 @@ def is_heading(group: Sequence[Line], text: str, facts: Evidence) -> bool:
         return False
     if _take_outline_entry(text, first.place.page, facts):
         return True
-    if facts.tagged and first.role in ("P", "LI", "Caption", "TD", "TH"):
+    if (facts.tagged and first.role in ("P", "LI", "Caption", "TD", "TH")) or _BULLET.match(text):
         return False
     if first.size > LARGER * facts.body:
         return True

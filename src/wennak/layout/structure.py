@@ -29,7 +29,7 @@ from ..model import (
 )
 from .blocks import Piece, is_relation, make_block, merged_places, places_of
 from .flow import FieldMark, FigureMark, Item, Line, TableMark
-from .groups import EQUATION, Style, group_lines, style_of
+from .groups import EQUATION, ITEM, Style, group_lines, style_of
 from .headings import (
     CAPTION,
     Evidence,
@@ -54,6 +54,8 @@ LABEL_WORDS = 5
 CLOSE = 0.5
 # A table of contents has at least so many entries.
 MIN_ENTRIES = 3
+# Items of a list follow each other within this (em).
+TIGHT = 2.2
 
 _NUMBER = re.compile(r"^\(?(\d{1,3})[.)]?$")
 _FOLIO = re.compile(r"^([ivxlc]{1,7}|\d{1,4})$", re.I)
@@ -98,6 +100,7 @@ def structure(
         pieces = list(_pieces(page, running, table_at, style, facts))
         _take_captions(pieces)
         _join_formulas(pieces)
+        _take_items(pieces)
         titles = _take_chapter_labels(pieces)
         heads += [found(p.block, p.lines, id(p) in titles) for p in pieces if isinstance(p.block, Heading)]
         text.add(pieces)
@@ -106,6 +109,39 @@ def structure(
     blocks = _without_byline(text.blocks, heads)
     set_levels(heads)
     return _without_lone_items(blocks), kept
+
+
+def _take_items(pieces: list[Piece]) -> None:
+    """Make headings that are numbered and follow each other line by line the items of a list: text set larger
+    than most of a document.
+    """
+    numbers = [
+        _counted(p.lines[0]) if isinstance(p.block, Heading) and not p.lines[0].role else None for p in pieces
+    ]
+    for (above, number), (below, following) in pairwise(zip(pieces, numbers, strict=True)):
+        if number is None or following != number + 1:
+            continue
+        last, first = above.lines[-1], below.lines[0]
+        step = (first.baseline - last.baseline) / first.size
+        if not 0 < step < TIGHT or first.column != last.column or first.bold or last.bold:
+            continue
+        for piece in (above, below):
+            if isinstance(piece.block, Heading):
+                piece.block = _as_item(piece.block)
+
+
+def _as_item(heading: Heading) -> ListBlock:
+    match, text = ITEM.match(heading.text), heading.text
+    label, start = (match[1], match.end()) if match else ("", 0)
+    item = ListItem(text[start:], label, places=list(heading.places))
+    return ListBlock([item], "numbers", places=list(heading.places))
+
+
+def _counted(line: Line) -> int | None:
+    """The number that a line begins with, as items do."""
+    match = ITEM.match(line.text)
+    number = _NUMBER.match(match[1]) if match else None
+    return int(number[1]) if number else None
 
 
 def _take_chapter_labels(pieces: list[Piece]) -> set[int]:
