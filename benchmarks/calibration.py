@@ -14,6 +14,7 @@ import numpy as np
 
 from wennak.bench.grid import grid_of, normal
 from wennak.bench.matching import match
+from wennak.bench.readings import with_joined_signs
 from wennak.errors import SourceError
 from wennak.pipeline import read
 from wennak.truth import load_truth
@@ -60,11 +61,13 @@ def cells(pdf: Path, truth: Path) -> list[tuple[float, bool]]:
         document = read(pdf)
     except SourceError:
         return []
-    known = [grid_of(entry.table) for entry in load_truth(truth).tables]
-    found = [grid_of(table) for table in document.tables]
+    # A sign in a column of its own and one before its number say the same.
+    tables = [with_joined_signs(table) for table in document.tables]
+    known = [grid_of(with_joined_signs(entry.table)) for entry in load_truth(truth).tables]
+    found = [grid_of(table) for table in tables]
     partner = {j: i for i, j in match(known, found).pairs.items()}
     out = []
-    for j, (table, grid) in enumerate(zip(document.tables, found, strict=True)):
+    for j, (table, grid) in enumerate(zip(tables, found, strict=True)):
         true = set(known[partner[j]].cells) if j in partner else set()
         filled = [c for c in sorted(table.cells, key=lambda c: (c.row, c.column)) if normal(c.text)]
         out += [(c.confidence, place in true) for c, place in zip(filled, grid.cells, strict=True)]

@@ -1,7 +1,8 @@
 """How many words of fonts that name no characters come out: python benchmarks/nameless.py FONT...
 
-Each font file sets a page in every script that it has, in each kind of font of the demo (outlines, bitmaps, a
-program without names), with codes in any order and nothing that says what they stand for. Needs the extra ocr.
+Each font file sets a page in every script that it has, in each kind of font of the demo (outlines, bitmaps,
+a program without names), with codes in any order and nothing that says what they stand for. Needs the extra
+ocr.
 """
 
 from __future__ import annotations
@@ -59,7 +60,8 @@ def main(faces: list[str]) -> int:
             print(f"{face.stem}, {script}: {told}", flush=True)
     for script, values in shares.items():
         if values:
-            print(f"{script}: mean {sum(values) / len(values):.4f}, least {min(values):.3f}, {len(values)} pages")
+            mean, least = sum(values) / len(values), min(values)
+            print(f"{script}: mean {mean:.4f}, least {least:.3f}, {len(values)} pages")
     return 0
 
 

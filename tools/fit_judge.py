@@ -3,11 +3,11 @@
 TRUTH are folders of PDFs with checked truth (NAME.html beside NAME.pdf, as `wennak truth` makes it); the
 repository's own are drawn by tools/draw_documents.py. Every page is read in every way that is worth
 comparing, each reading compared with its truth, and three sums of boosted trees are fitted: how similar
-a reading is to a true table, how likely it is the best reading of its table (data/judge.npz), and how
-likely a cell is right (data/confidence.npz). The judge as it is now says which readings are worth
-comparing; with --anew a plain guess does so for the first half of the documents, as it has to where features
-have changed. With --beside the mean of what was fitted and of the judge in FILE is written. Documents whose
-name holds --leave-out are not fitted on, but scored at the end.
+a reading is to a true table, how likely it is the best reading of its table (data/judge.npz), and, on one
+document in four that the other two never see, how likely a cell is right (data/confidence.npz). The judge
+as it is now says which readings are worth comparing; with --anew a plain guess does so for the first half of
+the documents, as it has to where features have changed. With --beside the mean of what was fitted and of the
+judge in FILE is written. Documents whose name holds --leave-out are not fitted on, but scored at the end.
 
 Needs the extra `fit`: scikit-learn is loaded where something is fitted, and only there. What is fitted is
 evaluated with NumPy alone.
@@ -45,6 +45,8 @@ PLACED = 0.5
 READINGS = 120
 # Tables with more readings than this weigh as much as one with so many.
 EVEN = 20
+# Confidence is fitted on one in so many documents, the judge on the others.
+APART = 4
 # Cells of a document beyond this number are left out: long tables teach no more than short ones.
 CELLS = 400
 
@@ -69,19 +71,19 @@ def main() -> None:
     rest = [t for t in truths if t not in kept]
     print(f"{len(kept)} documents to fit on, {len(rest)} left out")
     before = read(options.beside) if options.beside else None
+    # What a judge was fitted on it reads better than all else: confidence is learnt from other documents.
+    apart, known = kept[::APART], [t for n, t in enumerate(kept) if n % APART]
     pages: list[Observed] = []
-    for part, guessed in ((kept[::2], True), (kept[1::2], False)) if options.anew else ((kept, False),):
+    for part, guessed in ((known[::2], True), (known[1::2], False)) if options.anew else ((known, False),):
         pages += [p for s in observed(part, guessed, options.workers) for p in s if is_placed(p)]
         readings = sum(len(p.seen) for p in pages)
-        write("judge.npz", FEATURES, fit_judge(pages), documents=len(kept), readings=readings)
+        write("judge.npz", FEATURES, fit_judge(pages), documents=len(known), readings=readings)
     if before:
         average("judge.npz", before)
-    cells = list(parallel(cells_of, [t.path for t in kept], options.workers))
-    x, y = np.concatenate([c[0] for c in cells]), np.concatenate([c[1] for c in cells])
-    model = fit_cells(x, y)
-    write(
-        "confidence.npz", confidence.FEATURES, [model], calibration(cells), documents=len(kept), cells=len(y)
-    )
+    cells = list(parallel(cells_of, [t.path for t in apart], options.workers))
+    count = sum(len(y) for _, y in cells)
+    model, line = fit_cells(cells), calibration(cells)
+    write("confidence.npz", confidence.FEATURES, [model], line, documents=len(apart), cells=count)
     if rest:
         report([p for s in observed(rest, guessed=False, workers=options.workers) for p in s])
 
@@ -218,27 +220,34 @@ def cells_of(path: Path) -> tuple[Array, Array]:
     return np.concatenate(xs)[:CELLS], np.concatenate(ys)[:CELLS]
 
 
-def fit_cells(seen: Array, right: Array) -> Any:
-    """Fit how likely a cell is right."""
+def fit_cells(cells: Sequence[tuple[Array, Array]]) -> Any:
+    """Fit how likely a cell is right; cells of one document, which are right or wrong together, count as the
+    root of their number.
+    """
     from sklearn.ensemble import HistGradientBoostingClassifier
 
+    seen, right = (np.concatenate([c[k] for c in cells]) for k in (0, 1))
+    weight = np.concatenate([np.full(len(y), max(len(y), 1) ** -0.5) for _, y in cells])
     model = HistGradientBoostingClassifier(
-        max_iter=150, learning_rate=0.05, max_leaf_nodes=12, max_depth=6, min_samples_leaf=100,
+        max_iter=80, learning_rate=0.05, max_leaf_nodes=12, max_depth=6, min_samples_leaf=300,
         l2_regularization=5.0, random_state=0,
     )  # fmt: skip
-    return model.fit(seen, right)
+    return model.fit(seen, right, weight)
 
 
 def calibration(cells: Sequence[tuple[Array, Array]]) -> tuple[float, float]:
     """Scale and shift of the log-odds (Platt 1999), from documents that a model of the others never saw."""
+    odds, right = [], []
     # Every third document, so that all generators are among them.
-    apart = [[c for n, c in enumerate(cells) if n % 3], cells[::3]]
-    known, unseen = ([np.concatenate([c[k] for c in part]) for k in (0, 1)] for part in apart)
-    odds = fit_cells(*known).decision_function(unseen[0])
+    for part in range(3):
+        model = fit_cells([c for n, c in enumerate(cells) if n % 3 != part])
+        odds += [model.decision_function(x) for x, y in cells[part::3] if len(y)]
+        right += [y for _, y in cells[part::3]]
+    known, wanted = np.concatenate(odds), np.concatenate(right)
 
     def loss(line: Array) -> float:
-        z = line[0] * odds + line[1]
-        return float((np.logaddexp(0, z) - unseen[1] * z).sum())
+        z = line[0] * known + line[1]
+        return float((np.logaddexp(0, z) - wanted * z).sum())
 
     scale, shift = minimize(loss, np.array([1.0, 0.0]), method="Nelder-Mead").x
     return float(scale), float(shift)
