@@ -9,7 +9,7 @@ from .reading import Reading
 # What words gain as text: a reading that gains less is left as text.
 LEAST = 0.3
 # What crossing lines draw counts so much more.
-DRAWN = 0.1
+DRAWN = 0.05
 # So many sets are kept in view while readings are added.
 BEAM = 24
 # Other readings of a place are kept beside the best where they are expected to be at most this much worse.

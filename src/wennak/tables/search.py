@@ -22,7 +22,7 @@ from .rowcuts import row_choices
 from .ruled import lattice_readings
 
 # What crossing lines draw is not read in any other way where it gains more than this.
-SURE = 0.75
+SURE = 0.9
 # A reading that gains more than this is not looked at closer: nothing better came up in hundreds of tables.
 CERTAIN = 0.85
 # Of the ways to cut a promising place into columns so many are cut into rows in every way.
