@@ -215,33 +215,29 @@ class TestAmongText(unittest.TestCase):
                 found = paragraphs(wennak.read(pdf_of("\n".join(lines))))
                 self.assertEqual([p for p in found if p in wanted], wanted)
 
-    def test_texts_side_by_side_are_read_one_after_the_other(self) -> None:
-        left = ["Tern Shipping", "14 Quay Street", "Skerra Town"]
-        right = ["Harbour Board", "2 Custom House Lane", "North Skerra", "Telephone 41 70 22"]
-        lines = [text(72, 740, PROSE)]
-        lines += [
+    def beside(self, left: Sequence[str], right: Sequence[str]) -> wennak.Document:
+        """A page with two short texts side by side between prose."""
+        sides = [
             text(x, 700 - 11 * k, said)
             for x, texts in ((72, left), (330, right))
             for k, said in enumerate(texts)
         ]
-        document = wennak.read(pdf_of("\n".join(lines)))
+        document = wennak.read(pdf_of("\n".join([text(72, 740, PROSE), *sides, text(72, 640, PROSE)])))
         self.assertEqual(document.tables, [])
-        said = document.markdown()
+        return document
+
+    def test_texts_side_by_side_are_read_one_after_the_other(self) -> None:
+        left = ["Tern Shipping", "14 Quay Street", "Skerra Town"]
+        right = ["Harbour Board", "2 Custom House Lane", "North Skerra", "Telephone 41 70 22"]
+        said = self.beside(left, right).markdown()
         order = [said.index(each) for each in (*left, *right)]
         self.assertEqual(order, sorted(order))
 
     def test_addresses_keep_their_lines_in_every_output(self) -> None:
         left = ["To:", "J. Tern & Sons", "# 14 *Quay* Street"]
-        right = ["Harbour Board", "2 Custom House Lane", "North Skerra", "Telephone 41 70 22"]
-        lines = [text(72, 740, PROSE)]
-        lines += [
-            text(x, 700 - 11 * k, said)
-            for x, texts in ((72, left), (330, right))
-            for k, said in enumerate(texts)
-        ]
-        document = wennak.read(pdf_of("\n".join([*lines, text(72, 640, PROSE)])))
-        self.assertEqual(paragraphs(document)[1:3], ["\n".join(left), "\n".join(right)])
-        self.assertEqual(paragraphs(document)[0], PROSE)
+        right = ["Harbour Board", "2 Custom House Lane", "North Skerra"]
+        document = self.beside(left, right)
+        self.assertEqual(paragraphs(document), [PROSE, "\n".join(left), "\n".join(right), PROSE])
         shown = document.markdown()
         self.assertIn("To:\\\nJ. Tern & Sons\\\n\\# 14 \\*Quay\\* Street\n", shown)
         self.assertIn("<br>\n2 Custom House Lane", document.html())
