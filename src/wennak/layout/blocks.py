@@ -71,11 +71,16 @@ def make_block(group: Sequence[Line], style: Style, facts: Evidence, raised: fro
         return _paragraph(group, style)
     match = ITEM.match(text) or (COUNT.match(text) if COUNT.match(first.label) else None)
     if match or first.role == "LI":
-        label, start = (match[1], match.end()) if match else ("", 0)
-        counted = bool(label) and (label[-1] in ".)" or label.isalnum())
-        item = ListItem(text[start:], label, 0, shifted_marks(marks, -start, len(text) - start), places)
-        return ListBlock([item], "numbers" if counted else "bullets", list(places))
+        return listed(text, marks, match, places)
     return _paragraph(group, style)
+
+
+def listed(text: str, marks: Sequence[Mark], match: re.Match[str] | None, places: list[Place]) -> ListBlock:
+    """Return a text as the only item of a list; `match` is that of its mark, where it has one."""
+    label, start = (match[1], match.end()) if match else ("", 0)
+    counted = bool(label) and (label[-1] in ".)" or label.isalnum())
+    item = ListItem(text[start:], label, 0, shifted_marks(marks, -start, len(text) - start), places)
+    return ListBlock([item], "numbers" if counted else "bullets", list(places))
 
 
 def _paragraph(group: Sequence[Line], style: Style) -> Paragraph:

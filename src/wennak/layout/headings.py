@@ -27,7 +27,6 @@ MAX_NUMBER = 20
 
 _NUMBER = re.compile(r"^((?:\d{1,2}|[A-Z])(?:\.\d{1,2})*)\.?\s+(?=\S)|^([IVX]+)\.\s+(?=\S)")
 _ITEM = re.compile(r"^([•●○■□▪▫◦‣–—∗*·⁃-]|\(?\d{1,3}[.)]|\(?[a-zA-Z][.)]|\(?[ivx]{1,5}[.)])\s+(?=\S)")
-_BULLET = re.compile(r"^[•●○■□▪▫◦‣–—∗*·⁃-]\s+(?=\S)")
 # Names of people: two to four words or initials with capitals, in a list.
 _AND = re.compile(r"(?:\s*,)?\s*(?:,|\b(?:and|und|et|y|e|och|og|и)\b|&)\s*")
 _NAME = re.compile(r"(?:(?:v[oa]n|de[rn]?|da|di|le|la)\s+)*[^\W\d_a-z][\w.'’-]*(?:\s+[^\W\d_][\w.'’-]*){1,4}")
@@ -103,7 +102,10 @@ def is_heading(group: Sequence[Line], text: str, facts: Evidence) -> bool:
         return False
     if _take_outline_entry(text, first.place.page, facts):
         return True
-    if (facts.tagged and first.role in ("P", "LI", "Caption", "TD", "TH")) or _BULLET.match(text):
+    item = _ITEM.match(text)
+    if (facts.tagged and first.role in ("P", "LI", "Caption", "TD", "TH")) or (
+        item and not any(map(str.isalnum, item[1]))
+    ):
         return False
     if first.size > LARGER * facts.body:
         return True
@@ -111,7 +113,7 @@ def is_heading(group: Sequence[Line], text: str, facts: Evidence) -> bool:
         return False
     if not (all(line.bold for line in group) or in_capitals(text)) or CAPTION.match(text):
         return False
-    return text[-1] not in ".,;" and not (_ITEM.match(text) and not _NUMBER.match(text))
+    return text[-1] not in ".,;" and not (item and not _NUMBER.match(text))
 
 
 def found(heading: Heading, group: Sequence[Line], chapter: bool) -> Found:

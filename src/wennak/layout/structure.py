@@ -27,7 +27,7 @@ from ..model import (
     Running,
     Table,
 )
-from .blocks import Piece, is_relation, make_block, merged_places, places_of
+from .blocks import Piece, is_relation, listed, make_block, merged_places, places_of
 from .flow import FieldMark, FigureMark, Item, Line, TableMark
 from .groups import EQUATION, ITEM, Style, group_lines, style_of
 from .headings import (
@@ -126,15 +126,8 @@ def _take_items(pieces: list[Piece]) -> None:
         if not 0 < step < TIGHT or first.column != last.column or first.bold or last.bold:
             continue
         for piece in (above, below):
-            if isinstance(piece.block, Heading):
-                piece.block = _as_item(piece.block)
-
-
-def _as_item(heading: Heading) -> ListBlock:
-    match, text = ITEM.match(heading.text), heading.text
-    label, start = (match[1], match.end()) if match else ("", 0)
-    item = ListItem(text[start:], label, places=list(heading.places))
-    return ListBlock([item], "numbers", places=list(heading.places))
+            if isinstance(heading := piece.block, Heading):
+                piece.block = listed(heading.text, [], ITEM.match(heading.text), heading.places)
 
 
 def _counted(line: Line) -> int | None:
