@@ -135,10 +135,16 @@ class Code:
 
 @dataclass(slots=True)
 class Formula:
-    """A displayed formula as one line of Unicode text; `label` is its number in print, such as "(3)"."""
+    """A displayed formula as one line of Unicode text; `label` is its number in print, such as "(3)".
+
+    `tex` and `mathml` give its structure, as TeX with the environments of amsmath and as a MathML element;
+    both are empty where that could not be read.
+    """
 
     text: str
     label: str = ""
+    tex: str = ""
+    mathml: str = ""
     places: list[Place] = field(default_factory=list)
     kind: Literal["formula"] = "formula"
 

@@ -28,6 +28,13 @@ from .inline import Node, nested, safe_link, stretches, with_pages
 
 # Labels are set in by so much (em) a step; half a step is the usual padding.
 INDENT = 1.2
+# The elements and attributes of MathML that show an equation and do nothing else: a document may come from
+# elsewhere.
+_MATHML = re.compile(
+    r"(?:[^<>]|</?m(?:ath|row|[inos]|text|frac|sqrt|root|su[bp]|subsup|under|over|underover|table|t[rd])"
+    r"(?: (?:xmlns|display|mathvariant|stretchy|accent|accentunder|movablelimits|linethickness|displaystyle"
+    r'|style)="[-\w:;/. ]*")*>)+'
+)
 _MARK = re.compile(r"[^\w\s]|\(?\w{1,4}[.)]")
 STYLE = """\
 body { font: 1rem/1.5 system-ui, sans-serif; max-width: 60rem; margin: 2rem auto; padding: 0 1rem; }
@@ -38,6 +45,7 @@ th { background: #eee; }
 pre { background: #f5f5f5; padding: 0.6rem; overflow-x: auto; }
 blockquote { margin: 0.8rem 2rem; color: #333; }
 .formula { margin-left: 2rem; font-family: "STIX Two Math", "Cambria Math", serif; }
+.formula math { display: inline-block math; }
 .formula .label { float: right; }
 figure { margin: 1rem 0; border-left: 3px solid #bbb; padding-left: 0.8rem; }
 figure img { max-width: 100%; }
@@ -181,7 +189,8 @@ def _block(block: Block) -> Iterator[str]:
             yield table_html(block)
         case Formula():
             label = f' <span class="label">{escape(block.label, quote=False)}</span>' if block.label else ""
-            yield f'<p class="formula"{where}>{escape(block.text, quote=False)}{label}</p>\n'
+            shown = block.mathml if _MATHML.fullmatch(block.mathml) else escape(block.text, quote=False)
+            yield f'<p class="formula"{where}>{shown}{label}</p>\n'
         case Figure():
             yield from _figure(block, where)
         case Footnote():

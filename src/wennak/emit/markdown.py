@@ -73,6 +73,14 @@ def _shielded(text: str) -> str:
     return _LEADING.sub(shield, text)
 
 
+def _formula(block: Formula) -> str:
+    if not block.tex:
+        return f"{escaped(f'{block.text} {block.label}'.strip())}\n"
+    number = block.label.removeprefix("(").removesuffix(")")
+    label = rf" \tag{{{number}}}" if number and number != block.label else f" {block.label}" if number else ""
+    return f"$$\n{block.tex}{label}\n$$\n"
+
+
 def _block(block: Block) -> str:
     match block:
         case Heading():
@@ -87,7 +95,7 @@ def _block(block: Block) -> str:
             fence = "`" * max(3, 1 + max((len(m) for m in re.findall(r"`+", block.text)), default=0))
             return f"{fence}\n{block.text}\n{fence}\n"
         case Formula():
-            return f"{escaped(f'{block.text} {block.label}'.strip())}\n"
+            return _formula(block)
         case Figure():
             picture = f"![{escaped(block.caption)}](<{quote(block.picture)}>)\n" if block.picture else ""
             parts = [picture, escaped(block.text), f"*{escaped(block.caption)}*" if block.caption else ""]

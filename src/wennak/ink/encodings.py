@@ -28,14 +28,21 @@ _MORE_NAMES = {
     "braceright": "}", "suppress": "", "cwm": "", "compwordmark": "", "perthousandzero": "", "Delta": "Δ",
     "Omega": "Ω", "mu": "µ", "nbspace": " ", "hyphenchar": "-", "sfthyphen": "\u00ad", "dotmath": "⋅",
     "negationslash": "\u0338", "mapstochar": "↦", "unionsq": "⊔", "intersectionsq": "⊓", "unionmulti": "⊎",
-    "radicalbig": "√", "radicalBig": "√", "summationdisplay": "∑", "summationtext": "∑",
-    "integraldisplay": "∫", "integraltext": "∫", "productdisplay": "∏", "producttext": "∏", "nabla": "∇",
+    "nabla": "∇", "vextendsingle": "|", "vextenddouble": "‖", "radicaltp": "√", "radicalvertex": "√",
+    "radicalbt": "√", "hatwide": "ˆ", "hatwider": "ˆ", "hatwidest": "ˆ", "tildewide": "˜", "tildewider": "˜",
+    "tildewidest": "˜",
 }  # fmt: skip
 _TEX_SIZES = re.compile(
     r"(parenleft|parenright|bracketleft|bracketright|braceleft|braceright|angbracketleft|angbracketright|"
-    r"vextend(?:single|double)|slash|backslash|floorleft|floorright|ceilingleft|ceilingright|radical)"
-    r"(big|Big|bigg|Bigg)$"
+    r"slash|backslash|floorleft|floorright|ceilingleft|ceilingright|radical)(big|Big|bigg|Bigg)$"
 )
+# The same for large operators, in the lines of text and on lines of their own.
+_TEX_OPERATOR = re.compile(r"([a-z]+)(text|display)$")
+_OPERATORS = {
+    "summation": "∑", "product": "∏", "coproduct": "∐", "integral": "∫", "contintegral": "∮", "union": "⋃",
+    "intersection": "⋂", "unionmulti": "⨄", "unionsq": "⨆", "circleplus": "⨁", "circlemultiply": "⨂",
+    "circledot": "⨀", "logicaland": "⋀", "logicalor": "⋁",
+}  # fmt: skip
 _SUFFIXED = re.compile(
     r"^(?P<base>[A-Za-z]+\d?)\.(?:sc|smcp|oldstyle|taboldstyle|fitted|alt\d*|lf|tf|onum|tnum|\d+)$"
 )
@@ -71,7 +78,9 @@ def name_to_text(name: str, dingbats: bool = False) -> str | None:
     if dingbats:
         return name_to_text(name)
     if sized := _TEX_SIZES.match(name):
-        return {"vextendsingle": "|", "vextenddouble": "‖"}.get(sized[1]) or name_to_text(sized[1])
+        return name_to_text(sized[1])
+    if (operator := _TEX_OPERATOR.match(name)) and operator[1] in _OPERATORS:
+        return _OPERATORS[operator[1]]
     if suffixed := _SUFFIXED.match(name):
         return name_to_text(suffixed["base"])
     if hexed := re.match(r"^[uU]\+?([0-9A-Fa-f]{4,6})$", name):

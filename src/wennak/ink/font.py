@@ -13,11 +13,15 @@ import numpy.typing as npt
 
 from .arrays import UNKNOWN, Floats, FontFacts, Ints, TextKind, Texts, distinct
 from .encodings import PRIVATE_USE
+from .extents import Extent, ExtentOf, comes_tall
 
 Octets = npt.NDArray[np.uint8]
 # Joined bytes of strings and the length of each -> joined codes and the number of codes of each.
 Split = Callable[[Octets, Ints], tuple[Ints, Ints]]
 # Latin ligatures, Arabic presentation forms, and the no-break blank.
+# What reaches farther than letters do by more than this (em) has the box of its outline; no glyph reaches
+# farther than that.
+FARTHER, FARTHEST = 0.1, 20.0
 _FORMS = re.compile(r"[\ufb00-\ufb06\ufb50-\ufdcf\ufdf0-\ufdfc\ufe70-\ufefc\u00a0]")
 _CONTROL = re.compile(r"[\x00-\x08\x0b\x0c\x0e-\x1f\x7f-\x9f\ufdd0-\ufdef\ufffe\uffff]")
 # What the Adobe Glyph List gives for pieces of brackets, from U+F8EB on, lies in the private area of Unicode.
@@ -97,7 +101,8 @@ def standard_text(text: str) -> str:
 class Font:
     """A font as the decoder uses it. Widths, ascent and descent are in em.
 
-    The width of a vertical font's glyph is its advance down the page, which is negative.
+    The width of a vertical font's glyph is its advance down the page, which is negative. `extent` tells how
+    far a code reaches below and above the baseline, in fonts whose glyphs may reach farther than letters do.
     """
 
     facts: FontFacts
@@ -108,6 +113,8 @@ class Font:
     lookup: Callable[[int], tuple[float, str]]
     one_byte: bool
     texts: TextTable
+    extent: ExtentOf | None = None
+    _tall: dict[int, Extent] = field(default_factory=dict)
     _widths: Floats = field(default_factory=lambda: np.zeros(256))
     _ids: Ints = field(default_factory=lambda: np.full(256, -1))
 
@@ -130,6 +137,21 @@ class Font:
             text = standard_text(text)
             unknown = text == UNKNOWN or (len(text) == 1 and ord(text) in PRIVATE_USE)
             self._ids[code] = self.texts.put_unknown() if unknown else self.texts.put(text)
+            extent = self.extent(code) if self.extent and comes_tall(text) else None
+            # What a font says of its glyphs may be anything.
+            if extent and -FARTHEST < extent[0] < extent[1] < FARTHEST and self._is_beyond(extent):
+                self._tall[code] = extent
+
+    def _is_beyond(self, extent: Extent) -> bool:
+        return extent[0] < self.descent - FARTHER or extent[1] > self.ascent + FARTHER
+
+    def tall(self, codes: Ints) -> tuple[Ints, Floats, Floats]:
+        """Return which of some codes that were decoded reach farther than letters do, and their lowest and
+        highest points in em above the baseline.
+        """
+        which = np.flatnonzero(np.isin(codes, list(self._tall)))
+        extents = np.array([self._tall[code] for code in codes[which].tolist()]).reshape(-1, 2)
+        return which, extents[:, 0], extents[:, 1]
 
 
 def decode_bytes(fonts: Sequence[Font], which: Ints, codes: Ints) -> tuple[Floats, Ints]:

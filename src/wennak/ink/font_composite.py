@@ -14,6 +14,7 @@ from pikepdf import Name
 from .arrays import UNKNOWN, FontFacts, Ints
 from .cids import collection
 from .cmap import CMap, parse_cmap
+from .extents import composite_extents
 from .font import Font, Octets, Split, TextTable
 from .font_facts import (
     base_name,
@@ -57,8 +58,11 @@ def load_composite(obj: Any, texts: TextTable) -> Font:
     characters = collection(_ordering(descendant))
     program: list[Program] = []
 
+    def identifier(code: int) -> int:
+        return cmap.cid(code) if cmap.cids or cmap.cid_ranges else code
+
     def lookup(code: int) -> tuple[float, str]:
-        cid = cmap.cid(code) if cmap.cids or cmap.cid_ranges else code
+        cid = identifier(code)
         text = known_text(mapped.texts.get(code), name)
         if text is None and decode_code is not None:
             text = decode_code(code)
@@ -86,7 +90,8 @@ def load_composite(obj: Any, texts: TextTable) -> Font:
         else "program",
     )
     ascent, descent = vertical_extent(descriptor, name)
-    return Font(facts, ascent, descent, vertical, split, lookup, False, texts)
+    extent = composite_extents(descriptor, lambda code: glyph_of(identifier(code)))
+    return Font(facts, ascent, descent, vertical, split, lookup, False, texts, extent)
 
 
 def _split_pairs(data: Octets, length: Ints) -> tuple[Ints, Ints]:

@@ -12,6 +12,7 @@ from pikepdf import Name
 from .arrays import UNKNOWN, FontFacts, Ints
 from .code_names import coded_font
 from .encodings import encoding, name_to_text, standard_metrics
+from .extents import simple_extents
 from .font import Font, Octets, TextTable
 from .font_facts import (
     base_name,
@@ -78,6 +79,7 @@ def load_simple(obj: Any, subtype: str, texts: TextTable) -> Font:
     return Font(
         facts, ascent, descent, False, _split_bytes,
         lambda code: (widths[code], symbols.get(code, UNKNOWN)), True, texts,
+        simple_extents(obj, descriptor, names),
     )  # fmt: skip
 
 

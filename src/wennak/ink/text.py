@@ -75,6 +75,7 @@ def decode_glyphs(collected: Collected, fonts: Sequence[Font], texts: TextTable)
         visible=(middle_x >= clip_x0) & (middle_x <= clip_x1) & (middle_y >= clip_y0) & (middle_y <= clip_y1),
         sure=np.ones(len(text)),
     )
+    _reach_out(glyphs, code, fonts)
     sound = np.isfinite(glyphs.x) & np.isfinite(glyphs.y) & (glyphs.size > 0.01)
     if not sound.all():
         glyphs = glyphs.take(np.flatnonzero(sound))
@@ -83,6 +84,18 @@ def decode_glyphs(collected: Collected, fonts: Sequence[Font], texts: TextTable)
         _replace_actual(glyphs, collected, texts)
     struck = _struck_again(glyphs)
     return glyphs.take(np.flatnonzero(~struck)) if struck.any() else glyphs
+
+
+def _reach_out(glyphs: Glyphs, code: Ints, fonts: Sequence[Font]) -> None:
+    """Give level glyphs that reach farther than letters do the box of their outline."""
+    for k, font in enumerate(fonts):
+        if font.extent is None:
+            continue
+        members = np.flatnonzero((glyphs.font == k) & (glyphs.angle == 0))
+        which, low, high = font.tall(code[members])
+        members = members[which]
+        glyphs.y0[members] = glyphs.y[members] - high * glyphs.size[members]
+        glyphs.y1[members] = glyphs.y[members] - low * glyphs.size[members]
 
 
 def _by_show(

@@ -64,7 +64,8 @@ def make_block(group: Sequence[Line], style: Style, facts: Evidence, raised: fro
         return ListBlock([ListItem(text, "•", 0, marks, places)], places=list(places))
     if first.role == "Formula" or _is_formula(group, text):
         number = _NUMBERED.search(text)
-        return Formula(text[: number.start()], number[1], places) if number else Formula(text, "", places)
+        said, label = (text[: number.start()], number[1]) if number else (text, "")
+        return Formula(said, label, places=places)
     if headed or (first.role != "LI" and is_heading(group, text, facts)):
         return Heading(text, 0, places)
     if first.part >= 0 and is_set_line_by_line(group):

@@ -14,6 +14,7 @@ from ..ink import Bools, Ints, distinct
 from ..model import Box, Mark, Place
 from .beside import beside
 from .bidi import logical
+from .displays import Display
 from .figures import FigureArea
 from .joining import Stretch, joined_stretches
 from .page import FieldArea, PageLayout, rounded_boxes
@@ -97,7 +98,16 @@ class FieldMark:
     checked: bool | None
 
 
-Item = Line | TableMark | FigureMark | FieldMark
+@dataclass(slots=True)
+class DisplayMark:
+    """The place of an equation in the reading order."""
+
+    display: Display
+    place: Place
+    box: Box
+
+
+Item = Line | TableMark | FigureMark | FieldMark | DisplayMark
 
 
 def flow(
@@ -118,7 +128,7 @@ def flow(
     # Of each item its group, its height in that, and its zone.
     keyed: list[tuple[float, tuple[float, ...], float, Item]] = []
 
-    def put(item: TableMark | FigureMark | FieldMark, members: Ints) -> None:
+    def put(item: TableMark | FigureMark | FieldMark | DisplayMark, members: Ints) -> None:
         home, zone = (_home(layout, of, item.box, members, of is not zones) for of in (groups, zones))
         keyed.append((home, _height(item, layout.em), zone, item))
 
@@ -129,6 +139,9 @@ def flow(
         put(FigureMark(text, layout.place(figure.box), figure.box), figure.words)
     for area in fields:
         put(_field_mark(layout, area), area.words)
+    none = np.empty(0, dtype=np.int64)
+    for display in layout.displays:
+        put(DisplayMark(display, layout.place(display.box), display.box), none)
     free = np.flatnonzero(~taken)
     lines = list(_lines(layout, free[np.argsort(groups[free], kind="stable")], groups))
     columns = _columns(lines)
@@ -202,9 +215,10 @@ def _home(layout: PageLayout, groups: Ints, box: Box, members: Ints, first: bool
     w = layout.words
     if not len(w):
         return 0.0
-    # A picture without words is read after the nearest text above it that shares its column.
-    above = (w.y1 < box.y0 + 1) & (w.x0 < box.x1) & (w.x1 > box.x0)
-    candidates = np.flatnonzero(above) if above.any() else np.arange(len(w))
+    # What has no words is read after the nearest text above it that shares its column.
+    shared = (w.x0 < box.x1) & (w.x1 > box.x0)
+    above = shared & (w.y1 < box.y0 + 1)
+    candidates = np.flatnonzero(above if above.any() else shared if shared.any() else w.row >= 0)
     far = np.abs(w.y1[candidates] - box.y0)
     return float(groups[candidates[int(far.argmin())]])
 

@@ -10,14 +10,13 @@ from itertools import pairwise
 
 import numpy as np
 
+from .display_places import EQUATION
 from .flow import Line, in_capitals
 from .tags import CONTAINERS
 
 # A bullet, number or letter before an item, and a count set apart from the text that follows it.
 ITEM = re.compile(r"^([•●○■□▪▫◦‣➢➤✓✔–—∗*·⁃-]|\(?\d{1,3}[.)]|\(?[a-zA-Z][.)]|\(?[ivx]{1,5}[.)])\s+(?=\S)")
 COUNT = re.compile(r"^(\d{1,3})(?=\s|$)\s*")
-# The number of an equation.
-EQUATION = re.compile(r"^\(\d{1,3}(\.\d{1,3})*[a-z]?\)$")
 # An initial before a name, no letter of an item among names; the letter of a note; a label and what is said
 # of it: each such line is a text of its own.
 _INITIAL = re.compile(r"^[^\W\d_]\.\s[^\W\d_]")

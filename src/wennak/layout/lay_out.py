@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from ..ink import PageInk, quarter_turns, turned
+from .displays import take_displays
 from .drawings import find_drawings
 from .fields import find_fields
 from .page import PageLayout, find_dots
@@ -19,6 +20,9 @@ def lay_out(ink: PageInk) -> PageLayout:
     turns = quarter_turns(ink)
     upright = turned(ink, turns)
     words = find_words(upright)
+    displays, rest = take_displays(upright, words)
+    if displays:
+        upright, words = rest, find_words(rest)
     em = 10.0
     if len(words):
         # The most frequent size by amount of text, in steps of a quarter point.
@@ -27,6 +31,7 @@ def lay_out(ink: PageInk) -> PageLayout:
     layout = PageLayout(
         ink.number, upright.width, upright.height, turns, upright, words, find_rules(upright), max(em, 1.0)
     )
+    layout.displays = displays
     layout.dots = find_dots(upright, layout.em)
     layout.tags, doubt = read_tags(words, upright, layout.em)
     if doubt:

@@ -7,6 +7,7 @@ from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from itertools import pairwise, takewhile
 
+from ..equations import mathml, tex
 from ..ink import OutlineItem
 from ..measures import distinct
 from ..model import (
@@ -28,8 +29,9 @@ from ..model import (
     Table,
 )
 from .blocks import Piece, is_relation, listed, make_block, merged_places, places_of
-from .flow import FieldMark, FigureMark, Item, Line, TableMark
-from .groups import EQUATION, ITEM, Style, group_lines, style_of
+from .display_places import EQUATION
+from .flow import DisplayMark, FieldMark, FigureMark, Item, Line, TableMark
+from .groups import ITEM, Style, group_lines, style_of
 from .headings import (
     CAPTION,
     Evidence,
@@ -220,9 +222,17 @@ def _pieces(
                 yield Piece(table, [])
         elif isinstance(item, FigureMark):
             yield Piece(Figure(text=item.text, places=[item.place]), [])
+        elif isinstance(item, DisplayMark):
+            yield Piece(_formula(item), [])
         elif isinstance(item, FieldMark):
             entry = Field(item.label, item.value, item.checked, [item.place])
             yield Piece(Fields([entry], [item.place]), [])
+
+
+def _formula(mark: DisplayMark) -> Formula:
+    shown = mark.display
+    written = (tex(shown.tree), mathml(shown.tree)) if shown.tree else ("", "")
+    return Formula(shown.text, shown.label, *written, places=[mark.place])
 
 
 def _groups(lines: list[Line], style: Style) -> Iterator[list[Line] | Contents]:
@@ -328,8 +338,9 @@ def _join_formulas(pieces: list[Piece]) -> None:
             level = abs(above.lines[-1].baseline - below.lines[0].baseline) < above.lines[-1].size
             if level and is_relation(above.lines, formula.text):
                 # A number at the margin makes a relation a formula, however long its names are.
-                formula = above.block = Formula(formula.text, "", formula.places)
-        if not isinstance(formula, Formula) or not isinstance(block, (Formula, Paragraph)):
+                formula = above.block = Formula(formula.text, places=formula.places)
+        lined = above.lines and below.lines
+        if not lined or not isinstance(formula, Formula) or not isinstance(block, (Formula, Paragraph)):
             k += 1
             continue
         last, first = above.lines[-1], below.lines[0]

@@ -40,8 +40,9 @@ class Words:
     x0..y1: box; baseline: y of the row's baseline; size: em of the largest part; font: index of the font of
     the first glyph; row: number of its row; turned: its text does not run from left to right; mark: index of
     the marked content of the first glyph; lead, trail: how many of its first and last characters are raised
-    above the line as a superscript; led: a dotted leader runs up to it; letter: it begins with a letter;
-    sure: how sure its least sure character is; texts: the characters.
+    above the line as a superscript; scripted: a part of it is smaller, raised or lowered; led: a dotted
+    leader runs up to it; letter: it begins with a letter; sure: how sure its least sure character is; texts:
+    the characters.
     """
 
     x0: Floats
@@ -56,6 +57,7 @@ class Words:
     mark: Ints
     lead: Ints
     trail: Ints
+    scripted: Bools
     led: Bools
     letter: Bools
     sure: Floats
@@ -107,6 +109,7 @@ def find_words(ink: PageInk) -> Words:
     turned = ~upright[starts]
     own_baseline = np.where(turned, y1, g.y[starts])
     baseline = _script_baselines(x0, x1, own_baseline, size, turned)
+    shifted = baseline != own_baseline
     raised = baseline - own_baseline > BASELINE_SHIFT * size
     order, row = _rows(x0, baseline, size)
 
@@ -140,6 +143,8 @@ def find_words(ink: PageInk) -> Words:
         mark=g.mark[starts][order][at],
         lead=length[at],
         trail=length[ends - 1],
+        scripted=np.logical_or.reduceat(shifted[order], at)
+        | (np.minimum.reduceat(size, at) < SCRIPT_SIZE * np.maximum.reduceat(size, at)),
         led=led[starts][order][at],
         letter=letter[starts][order][at],
         sure=np.minimum.reduceat(np.minimum.reduceat(g.sure, starts)[order], at),
@@ -187,7 +192,7 @@ def _cut(texts: Texts, text: Ints, blank: Bools, first: Ints, count: Ints, at: I
 
 def _no_words() -> Words:
     f, i, b = np.empty(0), np.empty(0, dtype=np.int64), np.empty(0, dtype=np.bool_)
-    return Words(f, f, f, f, f, f, i, i, b, i, i, i, b, b, f, [])
+    return Words(f, f, f, f, f, f, i, i, b, i, i, i, b, b, b, f, [])
 
 
 def _leaders(g: Glyphs, kind: Ints, length: Ints) -> Bools:

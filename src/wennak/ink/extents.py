@@ -1,0 +1,143 @@
+"""How far the glyphs of some fonts really reach above and below their baseline.
+
+Large operators, tall brackets and radicals of mathematical fonts hang far below their baseline, where no
+letter reaches, and one font holds a bracket in several heights. Only the outlines tell. They are read where a
+font's own box says that it holds such glyphs, and only of the signs that come in several heights.
+"""
+
+from __future__ import annotations
+
+import contextlib
+import io
+import unicodedata
+from collections.abc import Callable
+from typing import Any
+
+import pikepdf
+
+from .font_facts import numbers
+from .streams import unpacked
+
+# Fonts whose box ends lower than this (em) hold such glyphs; those of text end at about -0.5.
+DEEP = -0.9
+# The lowest and highest point of a glyph, in em above the baseline.
+Extent = tuple[float, float]
+ExtentOf = Callable[[int], Extent | None]
+_Bounds = Callable[[str | None, int], Extent | None]
+
+
+def comes_tall(text: str) -> bool:
+    """Whether a character is one that mathematical fonts hold in several heights."""
+    return text in ("|", "‖", "/", "\\") or unicodedata.category(text[:1]) in ("Sm", "Ps", "Pe", "So")
+
+
+def simple_extents(obj: Any, descriptor: Any, names: list[str | None]) -> ExtentOf | None:
+    """Return what tells the extent of each code of a simple font; None for fonts of text."""
+    if isinstance(procedures := obj.get("/CharProcs"), pikepdf.Dictionary):
+        matrix = numbers(obj.get("/FontMatrix"))
+        # Some programs draw glyphs upside down in a space that is upside down.
+        scale = matrix[3] if len(matrix) == 6 else 0.001
+        return lambda code: _type3_extent(procedures.get(f"/{names[code]}"), scale)
+    return _embedded(descriptor, lambda code: (names[code], code))
+
+
+def composite_extents(descriptor: Any, glyph_of: Callable[[int], int]) -> ExtentOf | None:
+    """The same for the character identifiers of a composite font."""
+    return _embedded(descriptor, lambda cid: (None, glyph_of(cid)))
+
+
+def _embedded(descriptor: Any, glyph: Callable[[int], tuple[str | None, int]]) -> ExtentOf | None:
+    box = numbers(descriptor.get("/FontBBox"))
+    if len(box) < 4 or min(box[1], box[3]) > DEEP * 1000:
+        return None
+    read: list[_Bounds] = []
+
+    def extent(code: int) -> Extent | None:
+        if not read:
+            read.append(_program_bounds(descriptor))
+        # Programs are broken in many ways; one that is costs the extent and nothing else.
+        with contextlib.suppress(Exception):
+            return read[0](*glyph(code))
+        return None
+
+    return extent
+
+
+def _program_bounds(descriptor: Any) -> _Bounds:
+    """Return what gives the extent of a glyph of an embedded program, by its name or by its number."""
+    for key in ("/FontFile", "/FontFile2", "/FontFile3"):
+        stream = descriptor.get(key)
+        if not isinstance(stream, pikepdf.Stream):
+            continue
+        with contextlib.suppress(Exception):
+            data = unpacked(stream)
+            if data[:4] in (b"OTTO", b"\0\1\0\0", b"true", b"ttcf"):
+                return _truetype_bounds(data)
+            return _type1_bounds(data) if key == "/FontFile" else _cff_bounds(data)
+    return lambda name, number: None
+
+
+def _truetype_bounds(data: bytes) -> _Bounds:
+    from fontTools.ttLib import TTFont
+
+    font = TTFont(io.BytesIO(data), lazy=True, fontNumber=0)
+    glyphs, order = font.getGlyphSet(), font.getGlyphOrder()
+    em = float(font["head"].unitsPerEm)
+    named = {
+        code: glyph
+        for table in (font["cmap"].tables if "cmap" in font else ())
+        for code, glyph in table.cmap.items()
+    }
+
+    def bounds(name: str | None, number: int) -> Extent | None:
+        # A simple font is asked by name; its codes are those of the program's own table otherwise.
+        glyph = name if name in glyphs else named.get(number) if name is None and named else None
+        return _drawn(glyphs, glyph or order[number], 1 / em)
+
+    return bounds
+
+
+def _type1_bounds(data: bytes) -> _Bounds:
+    from fontTools.t1Lib import T1Font
+
+    # It is made to read files only.
+    font = T1Font.__new__(T1Font)
+    font.data, font.encoding = data, "ascii"
+    glyphs = font.getGlyphSet()
+    scale = float(font.font.get("FontMatrix", [0.001])[0])
+    return lambda name, number: _drawn(glyphs, name, scale)
+
+
+def _cff_bounds(data: bytes) -> _Bounds:
+    from fontTools.cffLib import CFFFontSet
+
+    fonts = CFFFontSet()
+    fonts.decompile(io.BytesIO(data), None)
+    top = fonts[0]
+    glyphs, order = top.CharStrings, top.charset
+    scale = float(top.FontMatrix[0]) if hasattr(top, "FontMatrix") else 0.001
+    if hasattr(top, "ROS"):
+        return lambda name, number: _drawn(glyphs, f"cid{number:05d}", scale)
+    return lambda name, number: _drawn(glyphs, name if name is not None else order[number], scale)
+
+
+def _drawn(glyphs: Any, name: str | None, scale: float) -> Extent | None:
+    from fontTools.pens.boundsPen import ControlBoundsPen
+
+    if name is None or name not in glyphs:
+        return None
+    pen = ControlBoundsPen(glyphs)
+    glyphs[name].draw(pen)
+    return (pen.bounds[1] * scale, pen.bounds[3] * scale) if pen.bounds else None
+
+
+def _type3_extent(procedure: Any, scale: float) -> Extent | None:
+    """What the operator d1 at the start of a glyph's procedure says (ISO 32000-2, 9.6.4)."""
+    if not isinstance(procedure, pikepdf.Stream):
+        return None
+    with contextlib.suppress(Exception):
+        words = unpacked(procedure)[:200].split()
+        box = [float(word) for word in words[: words.index(b"d1")][-4:]]
+        low, high = sorted((box[1] * scale, box[3] * scale))
+        return low, high
+    return None
