@@ -3,6 +3,7 @@
 Needs a Chromium on the PATH; pictures are 1280 x 800.
 """
 
+import random
 import shutil
 import subprocess
 import sys
@@ -13,6 +14,8 @@ from typing import Any
 
 import nbformat
 import pikepdf
+import pypdfium2
+from draw_equations import by_boxes
 from markdown_it import MarkdownIt
 from nbclient import NotebookClient
 
@@ -40,9 +43,8 @@ def main() -> None:
         printed = f"$ wennak demo\n{_wennak(folder, 'demo')}"
         _picture(browser, _page(folder, "demo", printed), OUT / "demo.png")
         _picture(browser, folder / "wennak-demo/converted/timetable.html", OUT / "converted.png")
-        for name, paper in (("columns", "swell-note"), ("form", "engine-inspection")):
-            _wennak(folder, "look", f"wennak-demo/papers/{paper}.pdf", "--out", f"look-{name}")
-            _picture(browser, folder / f"look-{name}/index.html", OUT / f"look-{name}.png")
+        _wennak(folder, "look", "wennak-demo/papers/swell-note.pdf", "--out", "look-columns")
+        _picture(browser, folder / "look-columns/index.html", OUT / "look-columns.png")
         _wennak(folder, "look", "wennak-demo/scans/engine-inspection-scan.pdf", "--out", "look-scan")
         _picture(browser, folder / "look-scan/index.html", OUT / "look-scan.png")
         _wennak(folder, "look", "wennak-demo/scans/quay-rules-nameless.pdf", "--out", "look-nameless")
@@ -56,6 +58,7 @@ def main() -> None:
         _pointing(browser, folder)
         _service(browser, folder)
         _notebook(browser, folder)
+        _equations(browser, folder)
         report = folder / "wennak-demo/benchmark/report.html"
         _picture(browser, report, OUT / "report.png")
         # The part of the report that shows tables, as someone sees it who asks for what the clerk typed.
@@ -135,6 +138,22 @@ def _pointing(browser: str, folder: Path) -> None:
         driver.set_window_size(1280, 940)
         driver.execute_script("window.scrollTo(0, 60)")
         driver.save_screenshot(str(OUT / "look-point.png"))
+
+
+def _equations(browser: str, folder: Path) -> None:
+    """A page of equations beside what a browser makes of the HTML."""
+    data, _ = by_boxes(random.Random("of the picture"))
+    (folder / "equations.pdf").write_bytes(data)
+    with pypdfium2.PdfDocument(data) as pdf:
+        pdf[0].render(scale=1.6).to_pil().crop((80, 80, 880, 1180)).save(folder / "equations.png")
+    _wennak(folder, "convert", "equations.pdf", "--out", "equations", "--as", "html")
+    shown = (
+        "<style>body { margin: 0; display: flex } img, iframe { width: 50%; height: 800px; border: 0;"
+        " object-fit: cover; object-position: left top }</style>"
+        "<img src='equations.png'><iframe src='equations/equations.html'></iframe>"
+    )
+    (folder / "equations.html").write_text(shown, encoding="utf-8")
+    _picture(browser, folder / "equations.html", OUT / "equations.png")
 
 
 def _service(browser: str, folder: Path) -> None:

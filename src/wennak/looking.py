@@ -12,7 +12,7 @@ from .emit.look_page import look_page
 from .emit.overlay import overlay
 from .errors import UsageError
 from .ink.raster import cropped, page_pictures
-from .model import Box, Document, Figure
+from .model import Box, Document, Figure, Formula
 from .pipeline import DEFAULT_METHOD, opened, read
 from .scan import AS_NEEDED, Recognition
 
@@ -80,25 +80,26 @@ def save_pictures(
     write: Callable[[str, bytes], None],
     password: str = "",
 ) -> list[str]:
-    """Save the figures of a document as PNG files in `folder` with `write`, which takes a name, with forward
-    slashes, and the bytes; and name each in its figure.
+    """Save the figures and formulas of a document as PNG files in `folder` with `write`, which takes a name,
+    with forward slashes, and the bytes; and name each in its block.
 
-    Returns the names. Figures name them relative to the parent of `folder`, where the outputs that show them
+    Returns the names. Blocks name them relative to the parent of `folder`, where the outputs that show them
     stand. Raises DamagedPdf where a page cannot be drawn.
     """
-    figures = [b for b in document.blocks if isinstance(b, Figure) and b.places]
-    by_page: dict[int, list[tuple[int, Figure]]] = {}
-    for number, figure in enumerate(figures, start=1):
-        by_page.setdefault(figure.places[0].page, []).append((number, figure))
+    by_page: dict[int, list[tuple[str, Figure | Formula]]] = {}
+    for kind in (Figure, Formula):
+        shown = [b for b in document.blocks if isinstance(b, kind) and b.places]
+        for number, block in enumerate(shown, start=1):
+            by_page.setdefault(block.places[0].page, []).append((f"{block.kind}-{number}", block))
     names = []
     for page, picture, scale in page_pictures(opened(source)[1], sorted(by_page), document.source, password):
-        for number, figure in by_page[page]:
-            box = figure.places[0].box
+        for name, block in by_page[page]:
+            box = block.places[0].box
             around = Box(box.x0 - 2, box.y0 - 2, box.x1 + 2, box.y1 + 2)
             png = io.BytesIO()
             cropped(picture, around, scale).save(png, "PNG")
-            name = f"{folder}/figure-{number}.png"
-            write(name, png.getvalue())
-            figure.picture = "/".join(name.split("/")[-2:])
-            names.append(name)
+            path = f"{folder}/{name}.png"
+            write(path, png.getvalue())
+            block.picture = "/".join(path.split("/")[-2:])
+            names.append(path)
     return names

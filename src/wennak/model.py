@@ -138,13 +138,15 @@ class Formula:
     """A displayed formula as one line of Unicode text; `label` is its number in print, such as "(3)".
 
     `tex` and `mathml` give its structure, as TeX with the environments of amsmath and as a MathML element;
-    both are empty where that could not be read.
+    both are empty where that could not be read. `picture` is the path of its picture file beside the output,
+    where pictures were saved.
     """
 
     text: str
     label: str = ""
     tex: str = ""
     mathml: str = ""
+    picture: str = ""
     places: list[Place] = field(default_factory=list)
     kind: Literal["formula"] = "formula"
 

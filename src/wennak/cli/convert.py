@@ -64,7 +64,7 @@ TOLD = (
     metavar="TOKENS",
     help="Largest size of a passage.",
 )
-@click.option("--pictures", is_flag=True, help="Save figures as PNG files beside the output.")
+@click.option("--pictures", is_flag=True, help="Save figures and formulas as PNG files beside the output.")
 @service_options
 @recognition_options
 @workers_option

@@ -44,9 +44,10 @@ td, th { border: 1px solid #999; padding: 0.2rem 0.6rem; text-align: left; verti
 th { background: #eee; }
 pre { background: #f5f5f5; padding: 0.6rem; overflow-x: auto; }
 blockquote { margin: 0.8rem 2rem; color: #333; }
-.formula { margin-left: 2rem; font-family: "STIX Two Math", "Cambria Math", serif; }
-.formula math { display: inline-block math; }
-.formula .label { float: right; }
+.formula { display: flex; align-items: center; font-family: "STIX Two Math", "Cambria Math", serif; }
+.formula math { flex: 1; }
+.formula .label { margin-left: auto; }
+.formula img { max-height: 4rem; }
 figure { margin: 1rem 0; border-left: 3px solid #bbb; padding-left: 0.8rem; }
 figure img { max-width: 100%; }
 figcaption { font-weight: 600; }
@@ -190,6 +191,9 @@ def _block(block: Block) -> Iterator[str]:
         case Formula():
             label = f' <span class="label">{escape(block.label, quote=False)}</span>' if block.label else ""
             shown = block.mathml if _MATHML.fullmatch(block.mathml) else escape(block.text, quote=False)
+            if block.picture:
+                said = escape(block.tex or block.text)
+                shown += f' <img src="{escape(quote(block.picture))}" alt="{said}">'
             yield f'<p class="formula"{where}>{shown}{label}</p>\n'
         case Figure():
             yield from _figure(block, where)

@@ -74,11 +74,12 @@ def _shielded(text: str) -> str:
 
 
 def _formula(block: Formula) -> str:
+    picture = f"\n![{escaped(block.text)}](<{quote(block.picture)}>)\n" if block.picture else ""
     if not block.tex:
-        return f"{escaped(f'{block.text} {block.label}'.strip())}\n"
+        return f"{escaped(f'{block.text} {block.label}'.strip())}\n{picture}"
     number = block.label.removeprefix("(").removesuffix(")")
     label = rf" \tag{{{number}}}" if number and number != block.label else f" {block.label}" if number else ""
-    return f"$$\n{block.tex}{label}\n$$\n"
+    return f"$$\n{block.tex}{label}\n$$\n{picture}"
 
 
 def _block(block: Block) -> str:

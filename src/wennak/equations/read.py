@@ -406,7 +406,11 @@ def _take_scripts(items: Sequence[Placed]) -> Placed:
     nodes: list[Node] = []
     for base, scripts in groups:
         node = _with_scripts(base, scripts, main.axis)
-        nodes += node.items if isinstance(node, Row) else [node]
+        if nodes and isinstance(nodes[-1], Symbol) and nodes[-1].text == "√":
+            # A radical sign without a rule covers what stands right behind it.
+            nodes[-1] = Radical(node)
+        else:
+            nodes += node.items if isinstance(node, Row) else [node]
     return _around(row_of(nodes), items, main)
 
 

@@ -9,6 +9,7 @@ from __future__ import annotations
 
 import contextlib
 import io
+import re
 import unicodedata
 from collections.abc import Callable
 from typing import Any
@@ -17,7 +18,9 @@ import pikepdf
 
 from .font_facts import numbers
 from .streams import unpacked
+from .type1 import procedures
 
+_TALL = frozenset("|‖√∑∏∐∫∬∭∮⋃⋂⋁⋀⨀⨁⨂⨄⨆⌠⌡⎮⎪\ufffd") | frozenset(map(chr, range(0x239B, 0x23B2)))
 # Fonts whose box ends lower than this (em) hold such glyphs; those of text end at about -0.5.
 DEEP = -0.9
 # The lowest and highest point of a glyph, in em above the baseline.
@@ -27,8 +30,10 @@ _Bounds = Callable[[str | None, int], Extent | None]
 
 
 def comes_tall(text: str) -> bool:
-    """Whether a character is one that mathematical fonts hold in several heights."""
-    return text in ("|", "‖", "/", "\\") or unicodedata.category(text[:1]) in ("Sm", "Ps", "Pe", "So")
+    """Whether a character is one that mathematical fonts hold in several heights, or draw lower than letters;
+    or may be one, since nothing names it.
+    """
+    return text in _TALL or unicodedata.category(text[:1] or " ") in ("Ps", "Pe")
 
 
 def simple_extents(obj: Any, descriptor: Any, names: list[str | None]) -> ExtentOf | None:
@@ -98,13 +103,9 @@ def _truetype_bounds(data: bytes) -> _Bounds:
 
 
 def _type1_bounds(data: bytes) -> _Bounds:
-    from fontTools.t1Lib import T1Font
-
-    # It is made to read files only.
-    font = T1Font.__new__(T1Font)
-    font.data, font.encoding = data, "ascii"
-    glyphs = font.getGlyphSet()
-    scale = float(font.font.get("FontMatrix", [0.001])[0])
+    glyphs = procedures(data)
+    matrix = re.search(rb"/FontMatrix\s*\[\s*(\S+)", data)
+    scale = float(matrix[1]) if matrix else 0.001
     return lambda name, number: _drawn(glyphs, name, scale)
 
 

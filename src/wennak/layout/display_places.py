@@ -7,6 +7,7 @@ in from its edge unless it has a number. What has rules or columns as tables hav
 
 from __future__ import annotations
 
+import functools
 import re
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
@@ -94,15 +95,23 @@ class _Spans:
 
 
 def mathematical(ink: PageInk) -> Bools:
-    """Return which glyphs are in a font of mathematics, or characters that only it uses."""
-    fonts = np.array([bool(_FONTS.search(f.name)) for f in ink.fonts] or [False])
-    own = np.zeros(len(ink.texts.strings), dtype=np.bool_)
-    used = distinct(ink.glyphs.text)
-    own[used] = [_is_mathematical(ink.texts.strings[k]) for k in used.tolist()]
-    found: Bools = ink.glyphs.visible & (fonts[ink.glyphs.font] | own[ink.glyphs.text])
-    return found
+    """Return which glyphs are in a font of mathematics, or characters that only it uses; none where all of
+    these are bullets, dashes and the like.
+    """
+    g = ink.glyphs
+    fonts = np.array([_is_for_mathematics(f.name) for f in ink.fonts] or [False])
+    own = np.array([_is_mathematical(text) for text in ink.texts.strings] or [False])
+    found: Bools = g.visible & (fonts[g.font] | own[g.text])
+    telling = found & (own[g.text] | (ink.texts.kind[g.text] == TextKind.LETTER))
+    return found if telling.any() else telling
 
 
+@functools.lru_cache(1000)
+def _is_for_mathematics(font: str) -> bool:
+    return bool(_FONTS.search(font))
+
+
+@functools.lru_cache(10_000)
 def _is_mathematical(text: str) -> bool:
     return text in _STRONG or "\U0001d400" <= text[:1] <= "\U0001d7ff"
 

@@ -32,6 +32,11 @@ def lay_out(ink: PageInk) -> PageLayout:
         ink.number, upright.width, upright.height, turns, upright, words, find_rules(upright), max(em, 1.0)
     )
     layout.displays = displays
+    layout.findings += [
+        ("equation-as-text", f'the structure of an equation is not clear: "{shown.text}"')
+        for shown in displays
+        if shown.tree is None
+    ]
     layout.dots = find_dots(upright, layout.em)
     layout.tags, doubt = read_tags(words, upright, layout.em)
     if doubt:
