@@ -3,6 +3,7 @@
 Reads every PDF in the folders and checks that
 - each word of a page lands in exactly one line, table cell, caption or figure;
 - no character comes out that is not on the page;
+- what is taken from a page as an equation comes out with all its letters and digits;
 - cells do not overlap and do not reach out of their table;
 - HTML passes a strict parser, and HTML and Markdown read back to the same headings and cells;
 - JSON fits its schema and comes back equal.
@@ -14,6 +15,7 @@ from __future__ import annotations
 import json
 import re
 import sys
+import unicodedata
 from collections import Counter
 from collections.abc import Iterator
 from pathlib import Path
@@ -26,8 +28,9 @@ from markdown_it import MarkdownIt
 
 from wennak.emit import from_json, json_schema
 from wennak.errors import SourceError
-from wennak.ink import PageInk, PdfFile
+from wennak.ink import PageInk, PdfFile, turned
 from wennak.layout import Line
+from wennak.layout.words import find_words
 from wennak.model import Document, Heading, Table
 from wennak.pipeline import read
 from wennak.scan import AS_NEEDED, recognised
@@ -65,12 +68,26 @@ def _characters(text: str) -> Iterator[str]:
     return (c for c in text if not c.isspace())
 
 
+def _said(text: str) -> Iterator[str]:
+    """The letters and digits of a text, without the alphabets of mathematics and without accents."""
+    plain = unicodedata.normalize("NFKD", text.replace("∆", "Δ"))
+    return (c for c in plain if unicodedata.category(c) in ("Lu", "Ll", "Lo", "Nd"))
+
+
 def _page(ink: PageInk, inked: Counter[str]) -> Iterator[str]:
     number = ink.number
     page = read_page(ink, find_method("combined"))
     items, drafts, layout = page.items, page.drafts, page.layout
     words = Counter(c for text in layout.words.texts for c in text if not c.isspace())
-    inked += words
+    whole = find_words(turned(ink, layout.turns))
+    inked += Counter(c for text in whole.texts for c in _characters(text))
+    # Letters of equations stand for those of alphabets of their own, brackets for their pieces.
+    inked.update(c for shown in layout.displays for c in _characters(shown.text))
+    apart = Counter(c for text in whole.texts for c in _said(text))
+    said = Counter(c for shown in layout.displays for c in _said(shown.text + shown.label))
+    said += Counter(c for text in layout.words.texts for c in _said(text))
+    if apart != said:
+        yield f"page {number}: equations lost {dict(apart - said)}, gained {dict(said - apart)}"
     # What a form holds may come out in the place of what is drawn, and a finding says so.
     inked.update(c for entry in ink.form for c in entry.value if not c.isspace())
     uses = Counter(w for d in drafts for w in [*(i for c in d.cells for i in c.words), *d.caption])

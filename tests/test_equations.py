@@ -12,6 +12,9 @@ from types import ModuleType
 from typing import Any, ClassVar
 
 import pikepdf
+from fontTools.misc import eexec
+from fontTools.misc.psCharStrings import T1CharString
+from fontTools.pens.boundsPen import ControlBoundsPen
 from lxml import etree
 from reportlab.pdfgen.canvas import Canvas
 
@@ -32,6 +35,7 @@ from wennak.equations import (
     symbols_of,
     tex,
 )
+from wennak.ink.type1 import decrypted, procedures
 
 DOCUMENTS = 30
 X, Y, Z = (Symbol(c, "italic") for c in "xyz")
@@ -234,6 +238,34 @@ class TestNone(unittest.TestCase):
 
 
 class TestFonts(unittest.TestCase):
+    def test_ciphers_are_undone_as_another_reader_undoes_them(self) -> None:
+        for key in (55665, 4330):
+            data = random.Random(key).randbytes(5000)
+            self.assertEqual(decrypted(eexec.encrypt(b"wxyz" + data, key)[0], key), data)
+            self.assertEqual(decrypted(b"", key), b"")
+
+    def test_the_procedures_of_a_program_are_read_by_name(self) -> None:
+        def stored(code: list[object]) -> bytes:
+            procedure = T1CharString(program=code)
+            procedure.compile()
+            return eexec.encrypt(b"abcd" + procedure.bytecode, 4330)[0]
+
+        routine = stored([0, -700, "rlineto", "return"])
+        begun = [0, 500, "hsbw", 50, 40, "rmoveto"]
+        glyph = stored([*begun, 0, "callsubr", 300, "hlineto", "closepath", "endchar"])
+        private = (
+            b"dup /Private 8 dict dup begin /Subrs 1 array dup 0 %d RD " % len(routine) + routine
+            + b" NP ND /CharStrings 1 dict dup begin /parenleft %d RD " % len(glyph) + glyph + b" ND end"
+        )  # fmt: skip
+        for hexed in (False, True):
+            with self.subTest(hexed=hexed):
+                secret = eexec.encrypt(b"efgh" + private, 55665)[0]
+                secret = secret.hex().encode() if hexed else secret
+                found = procedures(b"%!PS-AdobeFont-1.0: Made currentfile eexec\n" + secret)
+                pen = ControlBoundsPen(None)
+                found["parenleft"].draw(pen)
+                self.assertEqual(pen.bounds, (50, -660, 350, 40))
+
     def test_a_bracket_that_hangs_below_its_baseline_reaches_as_far_as_it_is_drawn(self) -> None:
         pdf = pikepdf.new()
         procedure = pdf.make_stream(b"500 0 50 -1800 450 40 d1 50 -1800 400 1840 re f")

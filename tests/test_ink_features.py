@@ -218,6 +218,35 @@ class TestNavigation(unittest.TestCase):
         self.assertEqual(text_of(ink_of(b"junk\n" + plain[: plain.rindex(b"xref")])), "sound")
 
 
+class TestFontsOfTex(unittest.TestCase):
+    """Fonts of TeX in the TrueType format, whose ToUnicode only repeats their codes."""
+
+    SHOWN = (
+        ("Cmsy10", "a1a3a731", "−×±∞"), ("Cmmi10", "aeaf703a", "αβp."), ("Cmr10", "a1415b", "ΓA["),
+        ("Cmex10", "505a28", "∑∫{"), ("Garamond", "a1a3a731", "¡£§1"),
+    )  # fmt: skip
+
+    def read(self, name: str, codes: str, shown: dict[int, str]) -> str:
+        def make(pdf: pikepdf.Pdf) -> Dictionary:
+            entries = "".join(f"<{code:02x}> <{ord(c):04x}> " for code, c in shown.items())
+            cmap = f"1 begincodespacerange <00> <ff> endcodespacerange 9 beginbfchar {entries}endbfchar"
+            return Dictionary(
+                Type=Name.Font, Subtype=Name.TrueType, BaseFont=Name(f"/ABCDEF+{name}"), FirstChar=0,
+                LastChar=255, Widths=Array([500] * 256), ToUnicode=pdf.make_stream(cmap.encode()),
+            )  # fmt: skip
+
+        return text_of(ink_of(with_font(f"BT /F1 10 Tf 9 700 Td <{codes}> Tj ET".encode(), make)))
+
+    def test_codes_show_what_the_encoding_of_the_family_says(self) -> None:
+        for name, codes, expected in self.SHOWN:
+            with self.subTest(name):
+                same = {code: chr(code) for code in bytes.fromhex(codes)}
+                self.assertEqual(self.read(name, codes, same), expected)
+
+    def test_a_file_that_says_what_they_show_is_believed(self) -> None:
+        self.assertEqual(self.read("CMSY10", "06a1", {0x06: "±", 0xA1: "¡"}), "±¡")
+
+
 class TestCodeNames(unittest.TestCase):
     """Fonts whose glyph names are codes: a65, G41."""
 

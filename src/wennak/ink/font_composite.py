@@ -46,7 +46,7 @@ def load_composite(obj: Any, texts: TextTable) -> Font:
     cmap = _encoding_cmap(entry)
     # An embedded CMap may build on a predefined one (usecmap).
     encoding_name = str(entry)[1:] if isinstance(entry, Name) else cmap.uses
-    mapped = to_unicode(obj) or CMap()
+    mapped = to_unicode(obj, name) or CMap()
     vertical = cmap.vertical or encoding_name.endswith("-V")
     if vertical:
         default, widths = _vertical_advances(descendant)

@@ -16,6 +16,7 @@ from .cmap import CMap, parse_cmap
 from .encodings import PRIVATE_USE, encoding, name_to_text, standard_metrics
 from .programs import Program, read_cff, read_truetype, read_type1
 from .streams import unpacked
+from .tex_encodings import moved_texts
 
 _BOLD = re.compile(r"bold|black|heavy|demi|medi\b|medium$|cmbx|cmssbx|cmb\d|-bd|(?:^|[-,])b(?:i|$)", re.I)
 _ITALIC = re.compile(r"ital|obli|slant|cmti|cmsl|cmmi|-it\b|[-,]bi?$", re.I)
@@ -35,12 +36,17 @@ _WINGDINGS = {
 }  # fmt: skip
 
 
-def to_unicode(obj: Any) -> CMap | None:
-    """Return the ToUnicode CMap of a font, or None."""
+def to_unicode(obj: Any, font: str) -> CMap | None:
+    """Return the ToUnicode CMap of a font, or None; of fonts of TeX that only repeats their codes, what these
+    show.
+    """
     entry = obj.get("/ToUnicode")
     if isinstance(entry, pikepdf.Stream):
         with contextlib.suppress(Exception):
-            return parse_cmap(unpacked(entry))
+            found = parse_cmap(unpacked(entry))
+            if moved := moved_texts(font, found.texts):
+                found.texts = moved
+            return found
     return None
 
 

@@ -39,7 +39,7 @@ def load_simple(obj: Any, subtype: str, texts: TextTable) -> Font:
     """Read the dictionary of a simple font."""
     descriptor = dictionary(obj.get("/FontDescriptor"))
     name = base_name(obj, descriptor)
-    mapped = to_unicode(obj)
+    mapped = to_unicode(obj, name)
     names, source = _glyph_names(obj, subtype, descriptor, name)
     program = Program()
     dingbats = "dingbats" in name.lower()

@@ -5,6 +5,8 @@
 from __future__ import annotations
 
 import functools
+import re
+from collections.abc import Mapping
 
 _ACCENTS = "`´ˆ˜¨˝˚ˇ˘¯˙¸˛"
 _LIGATURES = ("ff", "fi", "fl", "ffi", "ffl")
@@ -27,12 +29,37 @@ _RELATIONS = (
     "−·×∗÷⋄±∓⊕⊖⊗⊘⊙◯∘•≍≡⊆⊇≤≥≼≽∼≈⊂⊃≪≫≺≻←→↑↓↔↗↘≃⇐⇒⇑⇓⇔↖↙∝′∞∈∋△▽\u0338↦∀∃¬∅ℜℑ⊤⊥ℵ"
     "ABCDEFGHIJKLMNOPQRSTUVWXYZ∪∩⊎∧∨⊢⊣⌊⌋⌈⌉{}⟨⟩|‖↕⇕\\≀√⨿∇∫⊔⊓⊑⊒§†‡¶♣♢♡♠"
 )
+_EXTENSIONS = (
+    "()[]⌊⌋⌈⌉{}⟨⟩|‖/\\()()[]⌊⌋⌈⌉{}⟨⟩/\\()[]⌊⌋⌈⌉{}⟨⟩/\\/\\⎛⎞⎡⎤⎣⎦⎢⎥⎧⎫⎩⎭⎨⎬⎪⏐⎝⎠⎜⎟⟨⟩⨆⨆∮∮⨀⨀⨁⨁⨂⨂"
+    "∑∏∫⋃⋂⨄⋀⋁∑∏∫⋃⋂⨄⋀⋁∐∐ˆˆˆ˜˜˜[]⌊⌋⌈⌉{}√√√√√√√"
+)
+# What fonts of TeX in the TrueType format put at codes that are no controls: those below 33, and 127.
+_MOVED = {
+    **{0xA1 + code: code for code in range(10)}, **{0xAD - 10 + code: code for code in range(10, 33)},
+    0xC4: 127, 0x2219: 20,
+}  # fmt: skip
+_FAMILIES = (
+    (re.compile(r"^cmmi", re.I), "OML"), (re.compile(r"^cmb?sy\d", re.I), "OMS"),
+    (re.compile(r"^cmex", re.I), "OMX"),
+    (re.compile(r"^cmtt\d", re.I), "OT1tt"), (re.compile(r"^cm(r|bx?|ss|sl|bxsl|ssbx|csc)\d", re.I), "OT1"),
+)  # fmt: skip
+
+
+def moved_texts(font: str, texts: Mapping[int, str]) -> dict[int, str] | None:
+    """Return the characters of the codes of a font of TeX in the TrueType format, of which a file says that
+    each shows the character of its own number; None for all other fonts.
+    """
+    family = next((encoding for pattern, encoding in _FAMILIES if pattern.search(font)), None)
+    if family is None or any(text != chr(code) for code, text in texts.items()):
+        return None
+    shown = tex_encoding(family)
+    return {code: shown[at] for code in texts if (at := _MOVED.get(code, code)) in shown}
 
 
 @functools.cache
 def tex_encoding(name: str) -> dict[int, str]:
     """Return the characters of the codes of an encoding: OT1, and OT1tt and OT1it for its typewriter and
-    italic faces, T1, T2A, TS1, OML, OMS.
+    italic faces, T1, T2A, TS1, OML, OMS, OMX.
     """
     alphabet = {code: chr(code) for code in [*range(48, 58), *range(65, 91), *range(97, 123)]}
     cork = {
@@ -63,8 +90,10 @@ def tex_encoding(name: str) -> dict[int, str]:
             return {
                 **dict(enumerate(_GREEK)), **dict(enumerate(_LETTERS, 11)), **alphabet,
                 **dict(enumerate(".,</>⋆∂", 58)), **dict(enumerate("♭♮♯⌣⌢ℓ", 91)),
-                **dict(enumerate("ıȷ℘", 123)),
+                **dict(enumerate("ıȷ℘\u20d7", 123)),
             }  # fmt: skip
         case "OMS":
             return dict(enumerate(_RELATIONS))
+        case "OMX":
+            return dict(enumerate(_EXTENSIONS))
     raise ValueError(f"There is no encoding {name!r}.")

@@ -71,8 +71,9 @@ class DisplayPlace:
 
 @dataclass(slots=True)
 class _Spans:
-    """Stretches of words without a wide gap: box, size, number of words of prose, characters, and how many of
-    them are mathematical; whether one relates, and what it says where it may be the number of an equation.
+    """Stretches of words without a wide gap: box, size, number of words of prose, letters and digits, all
+    characters, and how many of them are mathematical; whether one relates, and what it says where it may be
+    the number of an equation.
     """
 
     x0: Floats
@@ -81,6 +82,7 @@ class _Spans:
     y1: Floats
     size: Floats
     prose: Ints
+    letters: Ints
     length: Ints
     signs: Ints
     relates: Bools
@@ -172,6 +174,7 @@ def _spans(ink: PageInk, words: Words, signs: Bools) -> _Spans:
     held = np.where(variable, length, held)
     prose = np.array([_is_prose(text) for text in w.texts], dtype=np.bool_) & ~variable
     relates = np.array([not RELATIONS.isdisjoint(t) or not OPERATORS.isdisjoint(t) for t in w.texts])
+    said = np.array([sum(map(str.isalnum, text)) for text in w.texts])
     ends = np.append(starts[1:], len(w))
     alone = [w.texts[a] if b - a == 1 else "" for a, b in zip(starts.tolist(), ends.tolist(), strict=True)]
     size = np.maximum.reduceat(w.size, starts)
@@ -179,7 +182,7 @@ def _spans(ink: PageInk, words: Words, signs: Bools) -> _Spans:
     return _Spans(
         np.minimum.reduceat(w.x0, starts), np.maximum.reduceat(w.x1, starts), y0, y1, size,
         np.add.reduceat(prose.astype(np.int64), starts) + w.turned[starts],
-        np.add.reduceat(length, starts), np.add.reduceat(held, starts),
+        np.add.reduceat(said, starts), np.add.reduceat(length, starts), np.add.reduceat(held, starts),
         np.logical_or.reduceat(relates, starts),
         [text if EQUATION.match(text) else "" for text in alone],
     )  # fmt: skip
@@ -288,8 +291,10 @@ def _is_column(spans: _Spans, members: Ints) -> bool:
 
 
 def _says_something(spans: _Spans, members: Ints, rules: Floats) -> bool:
-    """Whether a cluster of several symbols relates, operates, or has the rule of a fraction."""
-    if spans.length[members].sum() < 3:
+    """Whether a cluster of several symbols, not all of them signs, relates, operates, or has the rule of a
+    fraction.
+    """
+    if spans.length[members].sum() < 3 or not spans.letters[members].any():
         return False
     box = spans.box(members)
     x0, x1, y = rules.T
