@@ -158,7 +158,7 @@ def numbers_of(table: Table) -> Numbers:
     texts = [[""] * table.rows for _ in range(table.columns)]
     for cell in table.cells:
         if cell.row >= table.header_rows and cell.colspan == 1:
-            texts[cell.column][cell.row] = cell.text
+            texts[cell.column][cell.row] = cell.shown
     out: Numbers = []
     for column in texts:
         values = typed_column(column)

@@ -305,7 +305,7 @@ def _records(
     for (path, e), match in zip(wanted, matches, strict=True):
         k = match.found
         cells = [row[k] if k is not None else None for row in body]
-        texts = [" ".join(cell.text.split()) if cell is not None else "" for cell in cells]
+        texts = [" ".join(cell.shown.split()) if cell is not None else "" for cell in cells]
         mark = decimal_mark([bare_of(text) for text in texts])
         for row, cell, text in zip(out, cells, texts, strict=True):
             value = _plain(e["type"], e.get("format"), text, mark)
@@ -327,7 +327,7 @@ def _fits(entry: Mapping[str, Any], table: Table, column: int) -> float:
     """How well the values of a column are of the kind of a property: 1, or less where most are not."""
     if entry["type"] == "string" and entry.get("format") != "date":
         return 1.0
-    texts = [c.text for c in table.cells if c.column == column and c.row >= table.header_rows and c.text]
+    texts = [c.shown for c in table.cells if c.column == column and c.row >= table.header_rows and c.text]
     mark = decimal_mark([bare_of(text) for text in texts])
     good = sum(_plain(entry["type"], entry.get("format"), text, mark) is not None for text in texts)
     return 1.0 if not texts or 2 * good >= len(texts) else 0.85

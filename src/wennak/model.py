@@ -10,6 +10,8 @@ from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass, field
 from typing import TYPE_CHECKING, Any, Literal
 
+from .scripts import scripted
+
 if TYPE_CHECKING:
     import pandas as pd
 
@@ -63,13 +65,13 @@ class Place:
     box: Box
 
 
-MarkKind = Literal["bold", "italic", "link", "note"]
+MarkKind = Literal["bold", "italic", "link", "note", "sup", "sub"]
 
 
 @dataclass(slots=True)
 class Mark:
-    """What characters `start` to `end` (exclusive) of a text are: bold, italic, a link to `target`, or the
-    mark of the footnote whose id is `target`.
+    """What characters `start` to `end` (exclusive) of a text are: bold, italic, a superscript or subscript, a
+    link to `target`, or the mark of the footnote whose id is `target`.
     """
 
     start: int
@@ -219,7 +221,7 @@ class Cell:
     """One cell of a table: its first row and column (from 0), its extent, and its text as printed.
 
     Where a cell holds a list, its items stand on lines of their own, each with its mark. `indent` counts the
-    steps by which a label in the first column is set in.
+    steps by which a label in the first column is set in. `marks` are its superscripts and subscripts.
     """
 
     row: int
@@ -231,6 +233,14 @@ class Cell:
     places: list[Place] = field(default_factory=list)
     confidence: float = 1.0
     indent: int = 0
+    marks: list[Mark] = field(default_factory=list)
+
+    @property
+    def shown(self) -> str:
+        """The text with its superscripts and subscripts in the characters that Unicode has for them: a raised
+        1 behind a number is no digit of it.
+        """
+        return scripted(self.text, [(m.start, m.end, m.kind) for m in self.marks])
 
     @property
     def spans(self) -> bool:
@@ -333,7 +343,7 @@ class Table:
 
         texts = [[""] * self.columns for _ in range(self.rows)]
         for cell in self.cells:
-            texts[cell.row][cell.column] = cell.text
+            texts[cell.row][cell.column] = cell.shown
         names = self.header_labels() if self.header_rows else range(self.columns)
         frame = pd.DataFrame(texts[self.header_rows :], columns=pd.Index(names))
         return _typed(frame) if typed else frame

@@ -15,7 +15,8 @@ from decimal import Decimal
 _MISSING = re.compile(r"^(|[-–—−_]+|\.+|…+|n\.?/?a\.?|:)$", re.I)
 # Signs of currencies, before or after a number; and marks of notes after it.
 _SIGN = re.compile(r"[$€£¥]|\b(?:USD|EUR|GBP|CHF|SEK|NOK|DKK|kr)\b\.?")
-_NOTE = re.compile(r"[*†‡§¶⁰¹²³⁴⁵⁶⁷⁸⁹]+$")
+_NOTE = re.compile(r"[*†‡§¶⁰¹²³⁴⁵⁶⁷⁸⁹ᵃᵇᶜᵈᵉᶠᵍʰ]+$")
+_POWER = re.compile(r"(?<!\d)10[⁰¹²³⁴⁵⁶⁷⁸⁹]+$")
 _NUMBER = re.compile(r"^([-+−]?)([0-9][0-9.,'’  \u2009]*|[.,][0-9]+)$")
 _GROUPS = re.compile(r"^[0-9]{1,3}([ ' ’ \u2009])[0-9]{3}(?:\1[0-9]{3})*(?=[.,]|$)")
 _ISO = re.compile(r"^(\d{4})-(\d{2})-(\d{2})$")
@@ -95,8 +96,9 @@ def is_missing(text: str) -> bool:
 
 
 def bare_of(text: str) -> str:
-    """Return a text without signs of currency, percent and notes."""
-    text = _NOTE.sub("", _SIGN.sub("", " ".join(text.split())).strip())
+    """Return a text without signs of currency, percent and notes; powers of ten keep what is raised."""
+    text = _SIGN.sub("", " ".join(text.split())).strip()
+    text = text if _POWER.search(text) else _NOTE.sub("", text)
     return text.removesuffix("%").strip()
 
 

@@ -204,7 +204,7 @@ def _grid(table: Table, title: str, is_wrong: Callable[[int, int, str], bool], w
                 texts.append(Text(""))
                 continue
             inside = (cell.row, cell.column) != (r, c)
-            said = "  " * cell.indent + cell.text if not inside else "^" if cell.row != r else "<"
+            said = "  " * cell.indent + cell.shown if not inside else "^" if cell.row != r else "<"
             marked = f"{said}{WRONG}" if is_wrong(r, c, cell.text) else said
             doubtful = cell.confidence < DOUBTFUL and cell.text and not inside
             texts.append(

@@ -52,7 +52,7 @@ def _rows(name: str, number: int, table: Table) -> Iterator[CellRow]:
     paths, grid = table.row_paths(), table.grid()
     body = range(table.header_rows, table.rows)
     typed = [
-        _values([c.text if (c := grid[r][k]) and c.column == k else "" for r in body])
+        _values([c.shown if (c := grid[r][k]) and c.column == k else "" for r in body])
         for k in range(table.columns)
     ]
     for r in body:
@@ -68,7 +68,7 @@ def _rows(name: str, number: int, table: Table) -> Iterator[CellRow]:
             yield CellRow(
                 name, number, r + 1, k + 1,
                 BETWEEN.join(" ".join(part.split()) for part in (*paths[r], *label)),
-                " ".join(labels[k].split()), cell.text, value, date, unit,
+                " ".join(labels[k].split()), cell.shown, value, date, unit,
                 place.page if place else 0,
                 *((box.x0, box.y0, box.x1, box.y1) if box else (0.0, 0.0, 0.0, 0.0)),
                 round(cell.confidence, 4),

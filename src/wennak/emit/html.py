@@ -144,13 +144,13 @@ def _row(row: Sequence[Cell | None], r: int, provenance: bool) -> Iterator[str]:
             tag, scope = (
                 ("th", f' scope="{"colgroup" if cell.colspan > 1 else "col"}"') if cell.header else ("td", "")
             )
-            yield f"<{tag}{scope}{spans}{place}>{_cell_text(cell.text)}</{tag}>"
+            yield f"<{tag}{scope}{spans}{place}>{_cell_text(cell.text, cell.marks)}</{tag}>"
 
 
-def _cell_text(text: str) -> str:
+def _cell_text(text: str, marks: Sequence[Mark]) -> str:
     """Text of a cell; the lines of a list become one."""
     if "\n" not in text:
-        return escape(text, quote=False)
+        return _inline(text, marks) if marks else escape(text, quote=False)
     out, items = [], []
     for line in text.split("\n"):
         mark, _, rest = line.partition(" ")
@@ -211,7 +211,7 @@ def _block(block: Block) -> Iterator[str]:
 
 
 def _inline(text: str, marks: Sequence[Mark]) -> str:
-    """Text with bold, italic, links, marks of notes and line breaks."""
+    """Text with bold, italic, scripts, links, marks of notes and line breaks."""
     out = []
     for piece, kinds in stretches(text, marks):
         shown = escape(piece, quote=False).replace("\n", "<br>\n")
@@ -219,6 +219,9 @@ def _inline(text: str, marks: Sequence[Mark]) -> str:
             shown = f"<em>{shown}</em>"
         if "bold" in kinds:
             shown = f"<strong>{shown}</strong>"
+        for kind in ("sup", "sub"):
+            if kind in kinds:
+                shown = f"<{kind}>{shown}</{kind}>"
         if "note" in kinds:
             shown = f'<sup><a href="#{escape(kinds["note"])}">{shown}</a></sup>'
         elif target := safe_link(kinds.get("link", "")):

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from itertools import pairwise
 from urllib.parse import quote
 
-from ..model import Block, Document, ListItem, Mark
+from ..model import Block, Document, ListItem, Mark, Table
 
 # Links lead out by these only; anything else (scripts, files) stays plain text.
 _SAFE = re.compile(r"^(https?://|mailto:)", re.I)
@@ -19,6 +19,13 @@ def stretches(text: str, marks: Sequence[Mark]) -> Iterator[tuple[str, dict[str,
     edges = sorted({0, len(text), *(m.start for m in marks), *(min(m.end, len(text)) for m in marks)})
     for a, b in pairwise(edges):
         yield text[a:b], {m.kind: m.target for m in marks if m.start <= a and b <= m.end}
+
+
+def as_shown(table: Table) -> Table:
+    """Return a table whose cells hold their superscripts and subscripts as characters."""
+    if not any(cell.marks for cell in table.cells):
+        return table
+    return replace(table, cells=[replace(cell, text=cell.shown, marks=[]) for cell in table.cells])
 
 
 def safe_link(target: str) -> str:

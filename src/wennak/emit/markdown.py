@@ -22,8 +22,9 @@ from ..model import (
     Paragraph,
     Table,
 )
+from ..scripts import in_scripts
 from .html import table_html
-from .inline import Node, nested, safe_link, stretches, with_pages
+from .inline import Node, as_shown, nested, safe_link, stretches, with_pages
 from .records import record_lines
 
 _SPECIAL = re.compile(r"([\\`*_\[\]<>~|])")
@@ -130,15 +131,16 @@ def _items(nodes: Sequence[Node], indent: str) -> Iterator[str]:
 
 
 def _inline(text: str, marks: Sequence[Mark]) -> str:
-    """Text with emphasis, links and line breaks, where Markdown can say them: emphasis only between blanks
-    and marks of punctuation, since stars inside a word may be read as stars.
+    """Text with emphasis, links, scripts and line breaks, where Markdown can say them: emphasis only between
+    blanks and marks of punctuation, since stars inside a word may be read as stars; scripts where Unicode has
+    all of their characters.
     """
     pieces = list(stretches(text, marks))
     out = []
     for k, (piece, kinds) in enumerate(pieces):
         before = pieces[k - 1] if k else ("", {})
         after = pieces[k + 1] if k + 1 < len(pieces) else ("", {})
-        shown = _escape(piece)
+        shown = _escape(in_scripts(piece, {"sup", *kinds} if "note" in kinds else kinds))
         core = _CORE.search(piece)
         if _starred(kinds) and core and not _starred(before[1]) and not _starred(after[1]):
             left, right = piece[: core.start()], piece[core.end() :]
@@ -159,6 +161,7 @@ def _table(table: Table) -> str:
     """A pipe table; an HTML table where cells of the body span, which pipes cannot say."""
     if any(c.row >= table.header_rows and c.spans for c in table.cells):
         return table_html(table, provenance=False)
+    table = as_shown(table)
     texts = [[""] * table.columns for _ in range(table.rows)]
     for cell in table.cells:
         texts[cell.row][cell.column] = _cell(cell.text)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from ..model import Table
+from .inline import as_shown
 
 
 def row_lines(table: Table) -> tuple[list[str], list[tuple[int, str]]]:
@@ -10,6 +11,7 @@ def row_lines(table: Table) -> tuple[list[str], list[tuple[int, str]]]:
 
     A passage is read by machines and in parts, so a value that holds for several rows is said in each.
     """
+    table = as_shown(table)
     labels = table.header_labels() if table.header_rows else [""] * table.columns
     head = [_line(labels), _line(["---"] * table.columns)] if table.header_rows else []
     grid = table.grid()
@@ -22,6 +24,7 @@ def record_lines(table: Table) -> tuple[list[str], list[tuple[int, str]]]:
 
     A row that others head begins with their labels.
     """
+    table = as_shown(table)
     paths = table.row_paths()
     labels = table.header_labels() if table.header_rows else [""] * table.columns
     grid = table.grid()

@@ -25,7 +25,7 @@ def to_csv(table: Table, separator: str = ",", apart: Collection[int] = ()) -> s
     """
     texts = [[""] * table.columns for _ in range(table.rows)]
     for cell in table.cells:
-        texts[cell.row][cell.column] = guarded(" ".join(cell.text.split()))
+        texts[cell.row][cell.column] = guarded(" ".join(cell.shown.split()))
     out = io.StringIO()
     writer = csv.writer(out, delimiter=separator, lineterminator="\n")
     for r, row in enumerate(texts):
@@ -61,7 +61,7 @@ def to_workbook(tables: Sequence[Table], apart: Sequence[Collection[int]] = ()) 
             row = cell.row + 1 + sum(gap <= cell.row for gap in gaps)
             place = sheet.cell(row, cell.column + 1)
             # Set as a string, text stays text, whatever it begins with.
-            place.value = without_controls(cell.text)
+            place.value = without_controls(cell.shown)
             place.data_type = "s"
             place.font = Font(bold=cell.header)
             place.alignment = Alignment(

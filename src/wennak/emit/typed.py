@@ -31,7 +31,7 @@ def table_data(table: Table, document: str, number: int) -> dict[str, tuple[list
     grid = table.grid()
     texts = [
         [
-            "" if (c := grid[r][k]) is None or c.column != k else " ".join(c.text.split())
+            "" if (c := grid[r][k]) is None or c.column != k else " ".join(c.shown.split())
             for k in range(table.columns)
         ]
         for r in range(table.rows)

@@ -265,7 +265,7 @@ def _lines(layout: PageLayout, members: Ints, groups: Ints) -> Iterator[tuple[Li
     shares = np.add.reduceat(traits * width[:, None], starts) / total[:, None] > 0.9
     links = _linked(layout)
     special = np.logical_or.reduceat(
-        traits[:, 0] | traits[:, 1] | (links[members] >= 0) | (w.trail[members] > 0), starts
+        traits[:, 0] | traits[:, 1] | (links[members] >= 0) | w.scripted[members], starts
     ).tolist()
     zone_of = _by_zone(layout) if tags else groups
     boxes = rounded_boxes(
@@ -298,7 +298,7 @@ def _lines(layout: PageLayout, members: Ints, groups: Ints) -> Iterator[tuple[Li
             layout.has_dot(boxes[k], em), texts[a] if labelled[k] else "", led[k], turned[k], lead[k],
         )  # fmt: skip
         if special[k] and text == shown and not fixed:
-            line.marks = _marks(layout, texts[a:b], looks[a:b].tolist(), lead[k])
+            line.marks = _marks(layout, words[a:b], texts[a:b], looks[a:b].tolist(), lead[k])
         if tags:
             line.block = int(tags.block[words[a]])
             line.role, line.nest = _role(layout, tags, words[a], line.block), tags.depth(line.block)
@@ -326,15 +326,17 @@ def _linked(layout: PageLayout) -> Ints:
     return out
 
 
-def _marks(layout: PageLayout, texts: list[str], looks: list[list[int]], lead: int) -> list[Mark]:
-    """What parts of a line are: bold, italic, links, raised ends.
+def _marks(
+    layout: PageLayout, words: list[int], texts: list[str], looks: list[list[int]], lead: int
+) -> list[Mark]:
+    """What parts of a line are: bold, italic, links, raised ends, superscripts and subscripts.
 
     `looks` tells of each of its words whether it is bold and italic, the number of its link and how many of
     its last characters are raised; `lead` is how many of the first characters of the line are.
     """
     out: list[Stretch] = []
     at = 0
-    for text, (bold, italic, link, trail) in zip(texts, looks, strict=True):
+    for word, text, (bold, italic, link, trail) in zip(words, texts, looks, strict=True):
         end = at + len(text)
         if bold:
             out.append((at, end, "bold", ""))
@@ -346,6 +348,9 @@ def _marks(layout: PageLayout, texts: list[str], looks: list[list[int]], lead: i
             end += 1
         if 0 < trail < len(text):
             out.append((end - trail, end, "note", text[-trail:]))
+        for a, b, raised in layout.words.scripts.get(word, ()) if at or not lead else ():
+            if b - a < len(text) and not (raised and b == len(text) and trail):
+                out.append((at + a, at + b, "sup" if raised else "sub", ""))
         at = end + 1
     return joined_stretches(out)
 

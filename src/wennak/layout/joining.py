@@ -59,7 +59,9 @@ def _unspaced(char: str) -> bool:
 
 
 def merged_marks(marks: Iterable[Mark]) -> list[Mark]:
-    """Join marks of one kind and target with at most a blank between them; sorted by where they begin."""
+    """Join marks of one kind and target with at most a blank between them (scripts, with none); sorted by
+    where they begin.
+    """
     return joined_stretches((m.start, m.end, m.kind, m.target) for m in marks)
 
 
@@ -69,7 +71,7 @@ def joined_stretches(stretches: Iterable[Stretch]) -> list[Mark]:
     last: dict[tuple[MarkKind, str], int] = {}
     for start, end, kind, target in sorted(stretches):
         at = last.get((kind, target), -1)
-        if at >= 0 and kind != "note" and start <= out[at][1] + 1:
+        if at >= 0 and kind != "note" and start <= out[at][1] + (kind not in ("sup", "sub")):
             out[at] = (out[at][0], max(out[at][1], end), kind, target)
         else:
             last[kind, target] = len(out)

@@ -484,12 +484,14 @@ def _turned_over(above: Block, below: Block) -> bool:
 
 
 def _resolved(marks: Sequence[Mark], notes: dict[str, str]) -> Iterator[Mark]:
-    """Let marks of footnotes name the note; raised text that is no such mark is left as it is."""
+    """Let marks of footnotes name the note; other raised text is a superscript."""
     for mark in marks:
         if mark.kind != "note":
             yield mark
         elif mark.target in notes:
             yield replace(mark, target=notes[mark.target])
+        else:
+            yield replace(mark, kind="sup", target="")
 
 
 def _extend(block: Paragraph | ListItem, text: str, marks: Sequence[Mark]) -> None:

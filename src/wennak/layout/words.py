@@ -6,7 +6,7 @@ All distances are in em of the text at hand.
 from __future__ import annotations
 
 import unicodedata
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import numpy as np
 
@@ -33,6 +33,10 @@ SCRIPT_SIZE = 0.87
 SCRIPT_DROP = 0.55
 
 
+# Where a superscript or subscript begins and ends in its word, and whether it is raised.
+Script = tuple[int, int, bool]
+
+
 @dataclass(slots=True)
 class Words:
     """Words in rows from top to bottom, in a row from left to right; one entry of each array a word.
@@ -42,7 +46,8 @@ class Words:
     the marked content of the first glyph; lead, trail: how many of its first and last characters are raised
     above the line as a superscript; scripted: a part of it is smaller, raised or lowered; led: a dotted
     leader runs up to it; letter: it begins with a letter; sure: how sure its least sure character is; texts:
-    the characters.
+    the characters. `scripts` gives, for words that have some, where their superscripts and subscripts begin
+    and end, and whether each is raised.
     """
 
     x0: Floats
@@ -62,6 +67,7 @@ class Words:
     letter: Bools
     sure: Floats
     texts: list[str]
+    scripts: dict[int, list[Script]] = field(default_factory=dict)
 
     def __len__(self) -> int:
         return len(self.texts)
@@ -130,6 +136,10 @@ def find_words(ink: PageInk) -> Words:
     ends = np.append(at[1:], len(order))
     lengths = glyphs_of[order]
     length = np.where(raised[order], lengths, 0)
+    texts = _cut(ink.texts, g.text, held, starts[order], lengths, at)
+    # Sizes and baselines of what was recognised in a picture are not exact.
+    scripts = shifted[order] & (ink.source == "text")
+    characters = np.add.reduceat(ink.texts.length[g.text], starts)[order]
     return Words(
         x0=np.minimum.reduceat(x0, at),
         y0=np.minimum.reduceat(y0, at),
@@ -148,8 +158,32 @@ def find_words(ink: PageInk) -> Words:
         led=led[starts][order][at],
         letter=letter[starts][order][at],
         sure=np.minimum.reduceat(np.minimum.reduceat(g.sure, starts)[order], at),
-        texts=_cut(ink.texts, g.text, held, starts[order], lengths, at),
+        texts=texts,
+        scripts=_scripts(texts, characters, scripts, raised[order], at),
     )
+
+
+def _scripts(
+    texts: list[str], length: Ints, shifted: Bools, raised: Bools, at: Ints
+) -> dict[int, list[Script]]:
+    """The superscripts and subscripts of words that begin with the pieces `at`; of each piece its number of
+    characters, and whether it leaves the baseline, and is raised, are given.
+    """
+    out: dict[int, list[Script]] = {}
+    which = np.flatnonzero(shifted)
+    if not len(which):
+        return out
+    before = np.cumsum(length) - length
+    word = np.searchsorted(at, which, side="right") - 1
+    first = before[which] - before[at[word]]
+    rows = (word.tolist(), first.tolist(), (first + length[which]).tolist(), raised[which].tolist())
+    for k, start, end, up in zip(*rows, strict=True):
+        own = out.setdefault(k, [])
+        if own and own[-1][1:] == (start, up):
+            own[-1] = (own[-1][0], end, up)
+        elif end <= len(texts[k]):
+            own.append((start, end, up))
+    return out
 
 
 def raised_ends(words: Words) -> frozenset[str]:

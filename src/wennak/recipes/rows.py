@@ -76,7 +76,7 @@ def rows_of(table: Table, taken: dict[str, str] | None = None, total: str | None
     for r in range(table.header_rows, table.rows):
         cells = {k: cell for k, cell in enumerate(grid[r]) if cell is not None and cell.column == k}
         texts = {
-            label: " ".join(cells[k].text.split()) if k in cells else "" for k, label in enumerate(labels)
+            label: " ".join(cells[k].shown.split()) if k in cells else "" for k, label in enumerate(labels)
         }
         filled = [k for k, label in enumerate(labels) if texts[label]]
         if not filled:

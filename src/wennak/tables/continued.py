@@ -285,12 +285,7 @@ def _joined(a: Table, b: Table) -> Table:
     for c in b.cells:
         if c.row >= repeated:
             header = c.row - repeated + a.rows < a.header_rows
-            cells.append(
-                Cell(
-                    c.row - repeated + a.rows, c.column, c.text, c.rowspan, c.colspan, header, c.places,
-                    c.confidence,
-                )
-            )  # fmt: skip
+            cells.append(replace(c, row=c.row - repeated + a.rows, header=header))
     return Table(
         rows=a.rows + b.rows - repeated,
         columns=a.columns,

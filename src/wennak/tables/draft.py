@@ -14,7 +14,7 @@ from ..layout import PageLayout
 from ..layout.bidi import logical
 from ..layout.joining import MARKER, join_lines
 from ..layout.page import rounded_boxes
-from ..model import Box, Cell, Place, Table
+from ..model import Box, Cell, Mark, Place, Table
 
 # The blank between a sign that stands apart and the minus of its number.
 _BEFORE_MINUS = re.compile(r"^(\D{1,3}) (?=[-−–—])")
@@ -139,6 +139,24 @@ def words_text(layout: PageLayout, members: list[int]) -> str:
     return "\n".join(join_lines(lines[a:b]) for a, b in pairwise(bounds) if a < b)
 
 
+def script_marks(layout: PageLayout, members: Sequence[int], text: str) -> list[Mark]:
+    """Return where superscripts and subscripts of words stand in the text that these became."""
+    scripts, texts = layout.words.scripts, layout.words.texts
+    if not scripts or scripts.keys().isdisjoint(members):
+        return []
+    out, at = [], 0
+    for i in members:
+        found = text.find(texts[i], at)
+        if found < 0:
+            # Broken at the end of a line, or read from right to left.
+            continue
+        for start, end, raised in scripts.get(i, ()):
+            if end - start < len(texts[i]):
+                out.append(Mark(found + start, found + end, "sup" if raised else "sub"))
+        at = found + len(texts[i])
+    return out
+
+
 def _begins_item(layout: PageLayout, rows: list[list[int]], k: int) -> bool:
     first, tags = rows[k][0], layout.tags
     if tags is not None:
@@ -177,7 +195,10 @@ def finished(draft: TableDraft, layout: PageLayout, sure: Sequence[float] | None
         if c.signed:
             text = _BEFORE_MINUS.sub(r"\1", text)
         if text or c.rowspan > 1 or c.colspan > 1 or header:
-            cells.append(Cell(c.row, c.column, text, c.rowspan, c.colspan, header, places, score[k]))
+            marks = [] if c.said else script_marks(layout, c.words, text)
+            cells.append(
+                Cell(c.row, c.column, text, c.rowspan, c.colspan, header, places, score[k], marks=marks)
+            )
     box = draft.box
     if draft.caption:
         box = Box.around([box, layout.box(np.array(draft.caption))])
