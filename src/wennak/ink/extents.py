@@ -16,7 +16,7 @@ from typing import Any
 
 import pikepdf
 
-from .font_facts import numbers
+from .font_facts import first_read, numbers
 from .streams import unpacked
 from .type1 import procedures
 
@@ -59,27 +59,14 @@ def _embedded(descriptor: Any, glyph: Callable[[int], tuple[str | None, int]]) -
 
     def extent(code: int) -> Extent | None:
         if not read:
-            read.append(_program_bounds(descriptor))
+            bounds = first_read(descriptor, _type1_bounds, _truetype_bounds, _cff_bounds)
+            read.append(bounds or (lambda name, number: None))
         # Programs are broken in many ways; one that is costs the extent and nothing else.
         with contextlib.suppress(Exception):
             return read[0](*glyph(code))
         return None
 
     return extent
-
-
-def _program_bounds(descriptor: Any) -> _Bounds:
-    """Return what gives the extent of a glyph of an embedded program, by its name or by its number."""
-    for key in ("/FontFile", "/FontFile2", "/FontFile3"):
-        stream = descriptor.get(key)
-        if not isinstance(stream, pikepdf.Stream):
-            continue
-        with contextlib.suppress(Exception):
-            data = unpacked(stream)
-            if data[:4] in (b"OTTO", b"\0\1\0\0", b"true", b"ttcf"):
-                return _truetype_bounds(data)
-            return _type1_bounds(data) if key == "/FontFile" else _cff_bounds(data)
-    return lambda name, number: None
 
 
 def _truetype_bounds(data: bytes) -> _Bounds:

@@ -8,7 +8,8 @@ from __future__ import annotations
 import contextlib
 import re
 import unicodedata
-from typing import Any
+from collections.abc import Callable
+from typing import Any, TypeVar
 
 import pikepdf
 
@@ -18,6 +19,7 @@ from .programs import Program, read_cff, read_truetype, read_type1
 from .streams import unpacked
 from .tex_encodings import moved_texts
 
+T = TypeVar("T")
 _BOLD = re.compile(r"bold|black|heavy|demi|medi\b|medium$|cmbx|cmssbx|cmb\d|-bd|(?:^|[-,])b(?:i|$)", re.I)
 _ITALIC = re.compile(r"ital|obli|slant|cmti|cmsl|cmmi|-it\b|[-,]bi?$", re.I)
 _FIXED = re.compile(r"mono|courier|cmtt|typewriter|consol|fixed|cmsltt|code", re.I)
@@ -81,6 +83,18 @@ def symbol_text(code: int, font: str) -> str | None:
 
 def font_program(descriptor: Any) -> Program:
     """Read the embedded program of a font; an empty reading where there is none."""
+    return first_read(descriptor, read_type1, read_truetype, read_cff) or Program()
+
+
+def first_read(
+    descriptor: Any,
+    type1: Callable[[bytes], T],
+    truetype: Callable[[bytes], T],
+    cff: Callable[[bytes], T],
+) -> T | None:
+    """Return what is read of the embedded program of a font by what reads its format; None where there is
+    none, or it is broken.
+    """
     for key in ("/FontFile", "/FontFile2", "/FontFile3"):
         stream = descriptor.get(key)
         if not isinstance(stream, pikepdf.Stream):
@@ -88,9 +102,9 @@ def font_program(descriptor: Any) -> Program:
         with contextlib.suppress(Exception):
             data = unpacked(stream)
             if data[:4] in (b"OTTO", b"\0\1\0\0", b"true", b"ttcf"):
-                return read_truetype(data)
-            return read_type1(data) if key == "/FontFile" else read_cff(data)
-    return Program()
+                return truetype(data)
+            return type1(data) if key == "/FontFile" else cff(data)
+    return None
 
 
 def base_name(obj: Any, descriptor: Any) -> str:

@@ -33,7 +33,9 @@ FORMULA_WORDS = 0.25
 FORMULA_INDENT = 1.2
 
 _NOTE = re.compile(r"^([*†‡§¶]{1,3}|\d{1,3}|[a-z])[.)]?\s*(?=\S)")
-_RELATION = re.compile(r"[=<>≤≥≈≡∼∝→⇒∈∑∏∫√±×÷∂∇∞⟨⟩]|[\u2200-\u22ff]")
+_RELATION = re.compile(r"[=<>≤≥≈≡∼∝→⇒∈∑∏∫√±×÷∂∇∞⟨⟩]|[\u2200-\u22ed]")
+# Letters that formulas do not use: words of these scripts are short.
+_OTHER_SCRIPT = re.compile("[\u0400-\u1fff\u2e80-\ud7ff\uf900-\ufaff]")
 _NUMBERED = re.compile(r"\s*(\(\d{1,3}(?:\.\d{1,3})*[a-z]?\))$")
 _CODE = re.compile(r"[{}()\[\]<>;=\\/|$#@:]|\s")
 
@@ -156,7 +158,7 @@ def _note(first: Line, text: str, style: Style, raised: frozenset[str]) -> tuple
 
 def _is_formula(group: Sequence[Line], text: str) -> bool:
     """Whether a group set in from its column reads as a formula: a relation between short names."""
-    if not is_relation(group, text):
+    if not is_relation(group, text) or ITEM.match(text) or _OTHER_SCRIPT.search(text):
         return False
     words = text.split()
     long = sum(len(re.sub(r"[\W\d_]", "", w)) >= FORMULA_WORD for w in words)

@@ -55,6 +55,8 @@ _FONTS = re.compile(
 _STRONG = (OPERATORS | RELATIONS | frozenset("∂∇√∞∀∃∧∨∪∩⊕⊗∘ℝℂℕℤℚℏℓ⎛⎝⎞⎠⎡⎣⎤⎦⎧⎨⎩")) - frozenset("=<>|→←⇒⇔~∼")
 # The number of an equation.
 EQUATION = re.compile(r"^\(([A-Z]\.?)?\d{1,3}([.–-]\d{1,3})*[a-z]?[′']?\)$")
+# The mark of an item.
+_ITEM = re.compile(r"^(\(?([a-z]|[ivx]{1,4})\)|\d{1,2}[.)]|[•◦▪–—-])$")
 _FUNCTIONS = re.compile("|".join(sorted(NAMES, key=len, reverse=True)))
 _LETTERS = re.compile(r"[^\W\d_]+")
 
@@ -72,8 +74,8 @@ class DisplayPlace:
 @dataclass(slots=True)
 class _Spans:
     """Stretches of words without a wide gap: box, size, number of words of prose, letters and digits, all
-    characters, and how many of them are mathematical; whether one relates, and what it says where it may be
-    the number of an equation.
+    characters, and how many of them are mathematical; whether one relates, what it says where it may be
+    the number of an equation, and whether it begins as an item of a list does.
     """
 
     x0: Floats
@@ -87,6 +89,7 @@ class _Spans:
     signs: Ints
     relates: Bools
     numbers: list[str]
+    items: list[bool]
 
     def box(self, members: Sequence[int] | Ints) -> Box:
         """Return the box around some of them."""
@@ -172,7 +175,9 @@ def _spans(ink: PageInk, words: Words, signs: Bools) -> _Spans:
     mixed = (italic > 0) & (italic < letters)
     variable = w.scripted | mixed | ((italic > 0) & (letters <= 2)) | (_count(w, g, signs & letter) > 0)
     held = np.where(variable, length, held)
-    prose = np.array([_is_prose(text) for text in w.texts], dtype=np.bool_) & ~variable
+    # What is set in fixed pitch is code.
+    code = np.array([f.fixed_pitch for f in ink.fonts] or [False])[w.font] & (letters > 0)
+    prose = np.array([_is_prose(text) for text in w.texts], dtype=np.bool_) & ~variable | code
     relates = np.array([not RELATIONS.isdisjoint(t) or not OPERATORS.isdisjoint(t) for t in w.texts])
     said = np.array([sum(map(str.isalnum, text)) for text in w.texts])
     ends = np.append(starts[1:], len(w))
@@ -185,6 +190,7 @@ def _spans(ink: PageInk, words: Words, signs: Bools) -> _Spans:
         np.add.reduceat(said, starts), np.add.reduceat(length, starts), np.add.reduceat(held, starts),
         np.logical_or.reduceat(relates, starts),
         [text if EQUATION.match(text) else "" for text in alone],
+        [bool(_ITEM.match(w.texts[k])) for k in starts.tolist()],
     )  # fmt: skip
 
 
@@ -202,8 +208,12 @@ def _count(words: Words, glyphs: Glyphs, which: Bools) -> Ints:
 
 
 def _is_prose(text: str) -> bool:
-    """Whether a word is one of running text: three letters or more that are no name of a function."""
+    """Whether a word is one of running text: three letters or more that are no name of a function, or any of
+    a script that mathematics does not use.
+    """
     letters = max(_LETTERS.findall(text), key=len, default="")
+    if any("\u0400" <= c < "\u2000" or "\u2e80" <= c < "\U0001d400" for c in letters):
+        return True
     return len(_FUNCTIONS.sub("", letters)) > 2 and not _is_mathematical(letters)
 
 
@@ -295,6 +305,8 @@ def _says_something(spans: _Spans, members: Ints, rules: Floats) -> bool:
     fraction.
     """
     if spans.length[members].sum() < 3 or not spans.letters[members].any():
+        return False
+    if spans.items[members[np.argmin(spans.x0[members])]]:
         return False
     box = spans.box(members)
     x0, x1, y = rules.T
