@@ -252,7 +252,7 @@ class TestResearchNote(unittest.TestCase):
         self.assertEqual([b.level for b in self.document.blocks if b.kind == "heading"], [1, 2, 2, 2, 2])
         self.assertEqual([b.quoted for b in self.document.blocks if b.kind == "paragraph"].index(True), 2)
         formula = next(b for b in self.document.blocks if b.kind == "formula")
-        self.assertEqual((formula.text, formula.label), ("H = 0.0163u√F", "(1)"))
+        self.assertEqual((formula.text, formula.label), ("H = 0.0163 u √F", "(1)"))
         self.assertEqual(formula.tex, r"H=0.0163u\sqrt{F}")
 
     def test_figures_have_captions_and_notes_their_marks(self) -> None:

@@ -23,6 +23,8 @@ from .type1 import procedures
 _TALL = frozenset("|‖√∑∏∐∫∬∭∮⋃⋂⋁⋀⨀⨁⨂⨄⨆⌠⌡⎮⎪\ufffd") | frozenset(map(chr, range(0x239B, 0x23B2)))
 # Fonts whose box ends lower than this (em) hold such glyphs; those of text end at about -0.5.
 DEEP = -0.9
+# The box of a glyph begins and ends within this (em) of where the glyph does.
+LOOSE = 0.4
 # The lowest and highest point of a glyph, in em above the baseline.
 Extent = tuple[float, float]
 ExtentOf = Callable[[int], Extent | None]
@@ -120,12 +122,14 @@ def _drawn(glyphs: Any, name: str | None, scale: float) -> Extent | None:
 
 
 def _type3_extent(procedure: Any, scale: float) -> Extent | None:
-    """What the operator d1 at the start of a glyph's procedure says (ISO 32000-2, 9.6.4)."""
+    """What the operator d1 at the start of a glyph's procedure says (ISO 32000-2, 9.6.4); nothing where its
+    box is much wider than the glyph, and so no outline but a box in which any glyph finds room.
+    """
     if not isinstance(procedure, pikepdf.Stream):
         return None
     with contextlib.suppress(Exception):
         words = unpacked(procedure)[:200].split()
-        box = [float(word) for word in words[: words.index(b"d1")][-4:]]
-        low, high = sorted((box[1] * scale, box[3] * scale))
-        return low, high
+        wide, _, left, low, right, high = (float(word) * scale for word in words[: words.index(b"d1")][-6:])
+        if abs(left) < LOOSE and abs(right) < abs(wide) + LOOSE:
+            return min(low, high), max(low, high)
     return None

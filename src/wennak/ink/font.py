@@ -19,9 +19,9 @@ Octets = npt.NDArray[np.uint8]
 # Joined bytes of strings and the length of each -> joined codes and the number of codes of each.
 Split = Callable[[Octets, Ints], tuple[Ints, Ints]]
 # Latin ligatures, Arabic presentation forms, and the no-break blank.
-# What reaches farther than letters do by more than this (em) has the box of its outline; no glyph reaches
-# farther than that.
-FARTHER, FARTHEST = 0.1, 20.0
+# What reaches farther than letters do by more than this (em), more where nothing names it, has the box of its
+# outline; no glyph reaches farther than that.
+FARTHER, UNNAMED_FARTHER, FARTHEST = 0.1, 0.4, 20.0
 _FORMS = re.compile(r"[\ufb00-\ufb06\ufb50-\ufdcf\ufdf0-\ufdfc\ufe70-\ufefc\u00a0]")
 _CONTROL = re.compile(r"[\x00-\x08\x0b\x0c\x0e-\x1f\x7f-\x9f\ufdd0-\ufdef\ufffe\uffff]")
 # What the Adobe Glyph List gives for pieces of brackets, from U+F8EB on, lies in the private area of Unicode.
@@ -139,11 +139,11 @@ class Font:
             self._ids[code] = self.texts.put_unknown() if unknown else self.texts.put(text)
             extent = self.extent(code) if self.extent and comes_tall(text) else None
             # What a font says of its glyphs may be anything.
-            if extent and -FARTHEST < extent[0] < extent[1] < FARTHEST and self._is_beyond(extent):
-                self._tall[code] = extent
-
-    def _is_beyond(self, extent: Extent) -> bool:
-        return extent[0] < self.descent - FARTHER or extent[1] > self.ascent + FARTHER
+            if extent and -FARTHEST < extent[0] < extent[1] < FARTHEST:
+                # What nothing names may be a letter with a long tail.
+                least = UNNAMED_FARTHER if unknown else FARTHER
+                if extent[0] < self.descent - least or extent[1] > self.ascent + least:
+                    self._tall[code] = extent
 
     def tall(self, codes: Ints) -> tuple[Ints, Floats, Floats]:
         """Return which of some codes that were decoded reach farther than letters do, and their lowest and

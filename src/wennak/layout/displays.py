@@ -46,7 +46,7 @@ def take_displays(ink: PageInk, words: Words) -> tuple[list[Display], PageInk]:
         bars = _within(rules, place) & ~used
         if not own.any():
             continue
-        display = _read(ink, place, np.flatnonzero(own), rules[bars])
+        display = _read(ink, words, place, np.flatnonzero(own), rules[bars])
         used |= bars
         glyphs &= ~own
         if place.label:
@@ -62,7 +62,7 @@ def take_displays(ink: PageInk, words: Words) -> tuple[list[Display], PageInk]:
     return sorted(found, key=lambda d: (d.box.y0, d.box.x0)), rest
 
 
-def _read(ink: PageInk, place: DisplayPlace, glyphs: Ints, rules: Floats) -> Display:
+def _read(ink: PageInk, words: Words, place: DisplayPlace, glyphs: Ints, rules: Floats) -> Display:
     symbols = placed_symbols(ink, glyphs)
     box = Box.around([place.box, place.label]) if place.label else place.box
     try:
@@ -70,7 +70,11 @@ def _read(ink: PageInk, place: DisplayPlace, glyphs: Ints, rules: Floats) -> Dis
     except Unclear:
         text = " ".join(s.text.strip() for s in sorted(symbols, key=lambda s: (round(s.baseline), s.x0)))
         return Display(box, place.number, None, text)
-    return Display(box, place.number, tree, linear(tree))
+    held = np.flatnonzero(words.inside(place.box))
+    level = len(held) and (words.row[held] == words.row[held[0]]).all()
+    # On one line the blanks are those in print.
+    text = " ".join(words.texts[i] for i in held.tolist()) if level else linear(tree)
+    return Display(box, place.number, tree, text)
 
 
 def _level_rules(ink: PageInk) -> Floats:
