@@ -239,6 +239,28 @@ class TestNone(unittest.TestCase):
                 self.assertEqual((table.rows, table.columns), (5, 3))
 
 
+class TestHostile(unittest.TestCase):
+    def test_what_is_nested_without_end_is_text(self) -> None:
+        page = Page().prose()
+        canvas, y = page.canvas, page.y - 20
+        canvas.setFont("Symbol", 10)
+        canvas.drawString(200, y, "≤")
+        for k in range(700):
+            canvas.line(215 + 0.1 * k, y + 2 - 0.6 * k, 460 - 0.1 * k, y + 2 - 0.6 * k)
+            canvas.drawString(300 + 0.1 * k, y - 0.6 * k, "λ")
+        self.assertIn("≤", " ".join(wennak.read(page.data()).texts()))
+
+    def test_thousands_of_strokes_and_words_are_read_all_the_same(self) -> None:
+        page = Page()
+        canvas = page.canvas
+        canvas.setFont("Symbol", 4)
+        for k in range(6000):
+            canvas.line(60 + k % 60 * 8, 780 - k // 60 * 7, 64 + k % 60 * 8, 780 - k // 60 * 7)
+        for k in range(3000):
+            canvas.drawString(60 + k % 50 * 9, 780 - k // 50 * 12, "≤")
+        self.assertEqual(sum(text.count("≤") for text in wennak.read(page.data()).texts()), 3000)
+
+
 class TestFonts(unittest.TestCase):
     def test_ciphers_are_undone_as_another_reader_undoes_them(self) -> None:
         for key in (55665, 4330):

@@ -33,6 +33,9 @@ LEVEL = 0.85
 # Limits are centred on their operator within this (em).
 CENTRED = 0.5
 
+# No equation has more symbols and rules.
+MOST = 3000
+
 OPENING = {"(": ")", "[": "]", "{": "}", "⟨": "⟩", "⌊": "⌋", "⌈": "⌉", "|": "|", "‖": "‖"}
 LIMIT_NAMES = frozenset(
     ("lim", "max", "min", "sup", "inf", "argmax", "argmin", "limsup", "liminf", "det", "gcd", "Pr")
@@ -52,7 +55,7 @@ class Unclear(Exception):
 
 def read_tree(symbols: Sequence[Placed], bars: Sequence[Bar]) -> Node:
     """Return the tree of an equation. Raises Unclear where something is left that has no place in it."""
-    if not symbols:
+    if not symbols or len(symbols) + len(bars) > MOST:
         raise Unclear
     lines = _cut(symbols, bars, LINE_GAP)
     if len(lines) == 1:

@@ -39,6 +39,9 @@ WORDS = 4
 # Rules as wide as this share of the whole above and below it, or one this much longer (em), are those of a
 # table. They stand at most so far (em) above the first row and below the last.
 WHOLE, LONGER, NEAR = 0.85, 1.0, 0.4
+# A page with more spans of words is none of equations, and more rules are none of theirs: all pairs are
+# looked at.
+MOST = 1500
 # No rule of an equation is longer than this (em).
 LONGEST = 60.0
 # So wide (em) are the gaps between columns of a table, which stand at most that far apart; its rows, at least
@@ -126,6 +129,8 @@ def find_display_places(ink: PageInk, words: Words, signs: Bools, rules: Floats)
     lines of the page as rows of x0, x1 and y.
     """
     spans = _spans(ink, words, signs)
+    if len(spans.x0) > MOST:
+        return []
     upright = _upright_rules(ink)
     clusters = [c for c in _clusters(spans, rules, _pieces(ink)) if _is_clear(spans, c)]
     clusters = [c for c in clusters if not _is_column(spans, c)]
@@ -235,6 +240,7 @@ def _clusters(spans: _Spans, rules: Floats, pieces: Floats) -> list[Ints]:
     x0, x1, y0, y1, size = (getattr(spans, name)[free] for name in ("x0", "x1", "y0", "y1", "size"))
     # A rule holds together what stands over, under and beside it.
     rules = rules[rules[:, 1] - rules[:, 0] < LONGEST * size.max()]
+    rules, pieces = (things if len(things) <= MOST else things[:0] for things in (rules, pieces))
     usual = median(size)
     x0 = np.concatenate((x0, rules[:, 0], pieces[:, 0]))
     x1 = np.concatenate((x1, rules[:, 1], pieces[:, 1]))

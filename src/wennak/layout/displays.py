@@ -67,7 +67,7 @@ def _read(ink: PageInk, words: Words, place: DisplayPlace, glyphs: Ints, rules: 
     box = Box.around([place.box, place.label]) if place.label else place.box
     try:
         tree = read_tree(symbols, [Bar(*rule) for rule in rules.tolist()])
-    except Unclear:
+    except (Unclear, RecursionError):
         text = " ".join(s.text.strip() for s in sorted(symbols, key=lambda s: (round(s.baseline), s.x0)))
         return Display(box, place.number, None, text)
     held = np.flatnonzero(words.inside(place.box))
