@@ -160,7 +160,7 @@ def _markdown(document: Document) -> Iterator[str]:
         yield "Markdown has other headings"
     # Tables with spans are HTML in Markdown too, where style shows the marks of items.
     shown = Counter(_flat(text) for text in cells)
-    for text in [c.text for t in document.tables for c in t.cells if c.text and not c.header]:
+    for text in [c.shown for t in document.tables for c in t.cells if c.text and not c.header]:
         found = next((way for way in (_flat(text), _shown(text)) if shown[way]), None)
         if found is None:
             yield f"Markdown has other cells: {text!r}"
