@@ -40,11 +40,11 @@ def comes_tall(text: str) -> bool:
 
 def simple_extents(obj: Any, descriptor: Any, names: list[str | None]) -> ExtentOf | None:
     """Return what tells the extent of each code of a simple font; None for fonts of text."""
-    if isinstance(procedures := obj.get("/CharProcs"), pikepdf.Dictionary):
+    if isinstance(drawn := obj.get("/CharProcs"), pikepdf.Dictionary):
         matrix = numbers(obj.get("/FontMatrix"))
         # Some programs draw glyphs upside down in a space that is upside down.
         scale = matrix[3] if len(matrix) == 6 else 0.001
-        return lambda code: _type3_extent(procedures.get(f"/{names[code]}"), scale)
+        return lambda code: _type3_extent(drawn.get(f"/{names[code]}"), scale)
     return _embedded(descriptor, lambda code: (names[code], code))
 
 

@@ -94,6 +94,22 @@ class _Spans:
     numbers: list[str]
     items: list[bool]
 
+    @property
+    def middle(self) -> Floats:
+        """The height of the middle of each."""
+        return (self.y0 + self.y1) / 2
+
+    @property
+    def numbered(self) -> Bools:
+        """Which may be the number of an equation."""
+        return np.array([bool(text) for text in self.numbers])
+
+    @property
+    def free(self) -> Bools:
+        """Which are neither that nor hold prose."""
+        found: Bools = (self.prose == 0) & ~self.numbered
+        return found
+
     def box(self, members: Sequence[int] | Ints) -> Box:
         """Return the box around some of them."""
         return Box(
@@ -234,7 +250,7 @@ def _clusters(spans: _Spans, rules: Floats, pieces: Floats) -> list[Ints]:
     """Spans without prose that stand beside, above or below each other, or a rule or a piece of a bracket
     among them, with the few words between them.
     """
-    free = np.flatnonzero((spans.prose == 0) & np.array([not text for text in spans.numbers]))
+    free = np.flatnonzero(spans.free)
     if not len(free):
         return []
     x0, x1, y0, y1, size = (getattr(spans, name)[free] for name in ("x0", "x1", "y0", "y1", "size"))
@@ -268,12 +284,10 @@ def _with_words(spans: _Spans, members: Ints) -> Ints:
     for _ in range(2):
         box = spans.box(members)
         em = float(spans.size[members].max())
-        middle = (spans.y0 + spans.y1) / 2
-        level = (middle > box.y0) & (middle < box.y1)
+        level = (spans.middle > box.y0) & (spans.middle < box.y1) & ~spans.numbered
         inside = (
             level & (spans.x0 > box.x0 - 0.1 * em) & (spans.x0 < box.x1 + 1.6 * em) & (spans.prose <= WORDS)
         )
-        inside &= np.array([not text for text in spans.numbers])
         grown = np.flatnonzero(inside | np.isin(np.arange(len(spans.x0)), members))
         if len(grown) == len(members):
             break
@@ -296,8 +310,7 @@ def _is_column(spans: _Spans, members: Ints) -> bool:
     it, so that it is a column of a table.
     """
     box, em = spans.box(members), float(spans.size[members].max())
-    middle = (spans.y0 + spans.y1) / 2
-    free = (spans.prose == 0) & np.array([not text for text in spans.numbers])
+    middle, free = spans.middle, spans.free
     near = free & (spans.x0 < box.x1) & (spans.x1 > box.x0)
     near &= (spans.y0 < box.y1 + LINES * em) & (spans.y1 > box.y0 - LINES * em)
     apart = (spans.x0 > box.x1 + ASIDE * em) | (spans.x1 < box.x0 - ASIDE * em)
@@ -362,8 +375,8 @@ def _systems(
 def _numbered_apart(spans: _Spans, members: Ints, number: int | None) -> Iterator[tuple[Ints, int | None]]:
     """A display with several numbers as one for each, parted where most room is between them."""
     box = spans.box(members)
-    middle = (spans.y0 + spans.y1) / 2
-    level = (middle > box.y0) & (middle < box.y1) & np.array([bool(text) for text in spans.numbers])
+    middle = spans.middle
+    level = (middle > box.y0) & (middle < box.y1) & spans.numbered
     numbers = np.flatnonzero(level)
     if number is None or len(numbers) < 2:
         yield members, number
@@ -437,7 +450,7 @@ def _is_ruled(box: Box, rules: Floats, upright: Floats, em: float) -> bool:
     if (beside & (length > box.x1 - box.x0 + LONGER * em)).any():
         return True
     wide = y[beside & (length > WHOLE * (box.x1 - box.x0))]
-    if (wide < box.y0 + 0.4 * em).any() and (wide > box.y1 - 0.4 * em).any():
+    if (wide < box.y0 + near).any() and (wide > box.y1 - near).any():
         return True
     x, top, bottom = upright.T
     return bool(((x > box.x0 - 3 * em) & (x < box.x1 + 3 * em) & (top < box.y1) & (bottom > box.y0)).any())
