@@ -1,9 +1,9 @@
 """Ink -> words, lines, blocks, roles and reading order."""
 
 from .connected import connected
+from .contents import are_pages, names_contents
 from .figures import find_figures
 from .flow import Item, Line, TableMark, flow
-from .headings import names_contents
 from .lay_out import lay_out
 from .page import PageLayout, Zone
 from .running import RunningKey, repeatable
@@ -12,6 +12,7 @@ from .tags import Tags
 from .words import raised_ends
 
 __all__ = [
-    "Item", "Line", "PageItems", "PageLayout", "RunningKey", "TableMark", "Tags", "Zone", "connected",
+    "Item", "Line", "PageItems", "PageLayout", "RunningKey", "TableMark", "Tags", "Zone", "are_pages",
+    "connected",
     "find_figures", "flow", "lay_out", "names_contents", "raised_ends", "repeatable", "structure",
 ]  # fmt: skip

@@ -18,7 +18,9 @@ WORDS_ON_PICTURE = 40
 
 @dataclass(slots=True)
 class FigureArea:
-    """A figure: its box and the words in it, in page order."""
+    """A figure: its box and the words in it, as they are drawn one after the other: the labels of an axis are
+    no lines of text, and programs draw them along the axis.
+    """
 
     box: Box
     words: Ints
@@ -36,7 +38,8 @@ def find_figures(layout: PageLayout, tables: Sequence[Box], taken: Bools) -> lis
         words = np.flatnonzero(layout.words.inside(box) & ~taken)
         if len(words) <= WORDS_ON_PICTURE:
             taken[words] = True
-            out.append(FigureArea(box, words))
+            order = np.argsort(layout.words.drawn[words], kind="stable")
+            out.append(FigureArea(box, words[order]))
     return out
 
 

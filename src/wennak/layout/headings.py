@@ -22,6 +22,8 @@ SAME_SIZE = 1.04
 MAX_HEADING_WORDS = 16
 MAX_LINES = 4
 MAX_WORDS = 30
+# What ends with a full stop and has at least so many words is a sentence, where only its size is a heading's.
+SENTENCE = 4
 # Its number, with what stands around it, adds no more characters to the title than these.
 MAX_NUMBER = 20
 
@@ -32,9 +34,6 @@ _AND = re.compile(r"(?:\s*,)?\s*(?:,|\b(?:and|und|et|y|e|och|og|и)\b|&)\s*")
 _NAME = re.compile(r"(?:(?:v[oa]n|de[rn]?|da|di|le|la)\s+)*[^\W\d_a-z][\w.'’-]*(?:\s+[^\W\d_][\w.'’-]*){1,4}")
 _NOTE_MARKS = re.compile(r"(?<=[^\W\d])(?:\d+|[*†‡]+)(?:,(?:\d+|[*†‡]+))*")
 _NO_WORD = re.compile(r"[\W_]+")
-_CONTENTS = re.compile(
-    r"^(table of )?contents$|^inhalt(sverzeichnis)?$|^(table des matières|sommaire|índice)$", re.I
-)
 # What says which chapter begins, as a rule above its title: with its number, or in a line of its own.
 _CHAPTER = re.compile(
     r"(?i:chapter|kapitel|chapitre|capítulo|capitolo|hoofdstuk|глава|appendix|anhang|annexe?|part|teil)"
@@ -108,7 +107,7 @@ def is_heading(group: Sequence[Line], text: str, facts: Evidence) -> bool:
     ):
         return False
     if first.size > LARGER * facts.body:
-        return True
+        return not (text[-1] == "." and len(words) >= SENTENCE and not any(line.bold for line in group))
     if first.size < 0.95 * facts.body or len(group) > 2 or len(words) > MAX_HEADING_WORDS:
         return False
     if not (all(line.bold for line in group) or in_capitals(text)) or CAPTION.match(text):
@@ -187,8 +186,3 @@ def chapter_label(texts: Sequence[str]) -> int:
         if len(texts) > count and _CHAPTER.fullmatch(" ".join(texts[:count])):
             return 0 if _NUMBER.match(texts[count]) else count
     return 0
-
-
-def names_contents(text: str) -> bool:
-    """Return whether a text is the heading of a table of contents."""
-    return bool(_CONTENTS.match(text.strip()))

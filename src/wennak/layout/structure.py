@@ -9,12 +9,10 @@ from itertools import pairwise, takewhile
 
 from ..equations import mathml, tex
 from ..ink import OutlineItem
-from ..measures import distinct
 from ..model import (
     Block,
     Code,
     Contents,
-    ContentsEntry,
     Field,
     Fields,
     Figure,
@@ -29,9 +27,10 @@ from ..model import (
     Table,
 )
 from .blocks import Piece, is_relation, listed, make_block, merged_places, places_of
+from .contents import contents_of, contents_runs
 from .display_places import EQUATION
 from .flow import DisplayMark, FieldMark, FigureMark, Item, Line, TableMark
-from .groups import ITEM, Style, group_lines, style_of
+from .groups import ITEM, SAME_SIZE, Style, group_lines, style_of
 from .headings import (
     CAPTION,
     Evidence,
@@ -40,7 +39,6 @@ from .headings import (
     evidence,
     found,
     is_byline,
-    names_contents,
     set_levels,
 )
 from .joining import joined_lines, shifted_marks
@@ -54,13 +52,12 @@ CAPTION_REACH = 3.0
 LABEL_WORDS = 5
 # A line that goes on below the last one follows it within this share of its height.
 CLOSE = 0.5
-# A table of contents has at least so many entries.
-MIN_ENTRIES = 3
 # Items of a list follow each other within this (em).
 TIGHT = 2.2
 
+# A label without numbers, as "Part 1" has one, and what is said of it.
+_LABELLED = re.compile(r"^[^\W\d][^:：\d]{0,24}[:：]\s+\S")
 _NUMBER = re.compile(r"^\(?(\d{1,3})[.)]?$")
-_FOLIO = re.compile(r"^([ivxlc]{1,7}|\d{1,4})$", re.I)
 
 
 @dataclass(slots=True)
@@ -103,6 +100,7 @@ def structure(
         _take_captions(pieces)
         _join_formulas(pieces)
         _take_items(pieces)
+        _take_labelled(pieces)
         titles = _take_chapter_labels(pieces)
         heads += [found(p.block, p.lines, id(p) in titles) for p in pieces if isinstance(p.block, Heading)]
         text.add(pieces)
@@ -130,6 +128,18 @@ def _take_items(pieces: list[Piece]) -> None:
         for piece in (above, below):
             if isinstance(heading := piece.block, Heading):
                 piece.block = listed(heading.text, [], ITEM.match(heading.text), heading.places)
+
+
+def _take_labelled(pieces: Sequence[Piece]) -> None:
+    """Make headings of one size that follow each other, each a label and what is said of it, paragraphs: the
+    lines of a form or of a letter's head.
+    """
+    labelled = [isinstance(p.block, Heading) and bool(_LABELLED.match(p.block.text)) for p in pieces]
+    for k, (above, below) in enumerate(pairwise(pieces)):
+        if labelled[k] and labelled[k + 1] and abs(below.lines[0].size / above.lines[0].size - 1) < SAME_SIZE:
+            for piece in (above, below):
+                if isinstance(heading := piece.block, Heading) and not piece.lines[0].role:
+                    piece.block = Paragraph(heading.text, places=heading.places)
 
 
 def _counted(line: Line) -> int | None:
@@ -238,63 +248,11 @@ def _formula(mark: DisplayMark) -> Formula:
 def _groups(lines: list[Line], style: Style) -> Iterator[list[Line] | Contents]:
     """Groups of lines, with tables of contents taken out."""
     start = 0
-    for first, last in _contents_runs(lines):
+    for first, last in contents_runs(lines):
         yield from group_lines(lines[start:first], style)
-        yield _contents(lines[first:last])
+        yield contents_of(lines[first:last])
         start = last
     yield from group_lines(lines[start:], style)
-
-
-def _contents_runs(lines: Sequence[Line]) -> list[tuple[int, int]]:
-    """Stretches of lines in which titles are followed, on the same line, by page numbers that never fall."""
-    runs: list[tuple[int, int]] = []
-    k = 0
-    while k < len(lines):
-        end, entries, led, last = k, 0, 0, -1
-        at = k
-        while at + 1 < len(lines):
-            title, number = lines[at], lines[at + 1]
-            if not _is_entry(title, number):
-                # A title may run over two lines.
-                wraps = entries and at + 2 < len(lines) and _is_entry(lines[at + 1], lines[at + 2])
-                if not (wraps and lines[at].column == lines[at + 1].column):
-                    break
-                at += 1
-                continue
-            value = int(number.text) if number.text.isdigit() else -1
-            if value < last and value >= 0:
-                break
-            last = max(last, value)
-            entries, led = entries + 1, led + number.led
-            at = end = at + 2
-        if entries >= MIN_ENTRIES and (led >= 0.5 * entries or (k > 0 and names_contents(lines[k - 1].text))):
-            runs.append((k, end))
-            k = end
-        else:
-            k += 1
-    return runs
-
-
-def _is_entry(title: Line, number: Line) -> bool:
-    level = abs(title.baseline - number.baseline) < 0.3 * title.size
-    return level and number.box.x0 > title.box.x1 and bool(_FOLIO.match(number.text))
-
-
-def _contents(lines: Sequence[Line]) -> Contents:
-    entries: list[ContentsEntry] = []
-    lefts = {round(line.box.x0) for line in lines if not _FOLIO.match(line.text)}
-    title: list[Line] = []
-    for line in lines:
-        if title and _FOLIO.match(line.text) and _is_entry(title[-1], line):
-            text, _ = joined_lines([part.text for part in title])
-            indent = title[0].box.x0
-            step = NESTED * title[0].size
-            depth = sum(left < indent - step for left in distinct(lefts, step))
-            entries.append(ContentsEntry(text, line.text, depth))
-            title = []
-        else:
-            title.append(line)
-    return Contents(entries, places_of(lines))
 
 
 def _take_captions(pieces: list[Piece]) -> None:

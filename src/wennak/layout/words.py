@@ -42,12 +42,12 @@ class Words:
     """Words in rows from top to bottom, in a row from left to right; one entry of each array a word.
 
     x0..y1: box; baseline: y of the row's baseline; size: em of the largest part; font: index of the font of
-    the first glyph; row: number of its row; turned: its text does not run from left to right; mark: index of
-    the marked content of the first glyph; lead, trail: how many of its first and last characters are raised
-    above the line as a superscript; scripted: a part of it is smaller, raised or lowered; led: a dotted
-    leader runs up to it; letter: it begins with a letter; sure: how sure its least sure character is; texts:
-    the characters. `scripts` gives, for words that have some, where their superscripts and subscripts begin
-    and end, and whether each is raised.
+    the first glyph; row: number of its row; turned: its text does not run from left to right; mark: index
+    of the marked content of the first glyph; drawn: when that glyph is drawn, counted in glyphs; lead,
+    trail: how many of its first and last characters are raised above the line as a superscript; scripted: a
+    part of it is smaller, raised or lowered; led: a dotted leader runs up to it; letter: it begins with a
+    letter; sure: how sure its least sure character is; texts: the characters. `scripts` gives, for words
+    that have some, where their superscripts and subscripts begin and end, and whether each is raised.
     """
 
     x0: Floats
@@ -60,6 +60,7 @@ class Words:
     row: Ints
     turned: Bools
     mark: Ints
+    drawn: Ints
     lead: Ints
     trail: Ints
     scripted: Bools
@@ -151,6 +152,7 @@ def find_words(ink: PageInk) -> Words:
         row=row[at],
         turned=turned[at],
         mark=g.mark[starts][order][at],
+        drawn=starts[order][at],
         lead=length[at],
         trail=length[ends - 1],
         scripted=np.logical_or.reduceat(shifted[order], at)
@@ -226,7 +228,7 @@ def _cut(texts: Texts, text: Ints, blank: Bools, first: Ints, count: Ints, at: I
 
 def _no_words() -> Words:
     f, i, b = np.empty(0), np.empty(0, dtype=np.int64), np.empty(0, dtype=np.bool_)
-    return Words(f, f, f, f, f, f, i, i, b, i, i, i, b, b, b, f, [])
+    return Words(f, f, f, f, f, f, i, i, b, i, i, i, i, b, b, b, f, [])
 
 
 def _leaders(g: Glyphs, kind: Ints, length: Ints) -> Bools:

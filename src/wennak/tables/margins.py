@@ -2,19 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from itertools import pairwise, takewhile
 
 import numpy as np
 
 from ..ink import Bools, Ints
-from ..layout import PageLayout, names_contents
+from ..layout import PageLayout, are_pages, names_contents
 
 # Pieces of brackets over several lines: what they hold is a matrix.
 BRACKETS = frozenset(map(chr, range(0x239B, 0x23AE)))
-# A table of contents has at least so many entries.
-CONTENTS = 3
-# Its heading has at most so many words.
+# The heading of a table of contents has at most so many words.
 HEADING_WORDS = 4
 # Running heads stand in this share of the page at either end, set off from the text by this (em).
 MARGIN = 0.12
@@ -52,13 +49,12 @@ def loose_words(layout: PageLayout) -> Bools:
 
 
 def _contents_words(layout: PageLayout) -> Ints:
-    """The words of rows that end in page numbers after leaders, or below the heading of a table of contents,
-    where there are several and these never fall.
-    """
+    """The words of rows that end in page numbers after leaders, or below the heading of contents."""
     w = layout.words
     led = [i for i in np.flatnonzero(w.led).tolist() if w.texts[i].isdigit()]
-    entries = [w.row[i] for i in (led if _never_fall(layout, led) else _below_heading(layout))]
-    return np.flatnonzero(np.isin(w.row, entries))
+    if not are_pages([int(w.texts[i]) for i in led], headed=False):
+        led = _below_heading(layout)
+    return np.flatnonzero(np.isin(w.row, [w.row[i] for i in led]))
 
 
 def _below_heading(layout: PageLayout) -> list[int]:
@@ -70,14 +66,8 @@ def _below_heading(layout: PageLayout) -> list[int]:
         if b - a <= HEADING_WORDS and names_contents(" ".join(w.texts[a:b])):
             ends = [b - 1 for a, b in rows[k + 1 :] if b - a > 1]
             entries = list(takewhile(lambda i: w.texts[i].isdigit(), ends))
-            return entries if _never_fall(layout, entries) else []
+            return entries if are_pages([int(w.texts[i]) for i in entries], headed=True) else []
     return []
-
-
-def _never_fall(layout: PageLayout, pages: Sequence[int]) -> bool:
-    """Whether these words are several page numbers, in order."""
-    numbers = [int(layout.words.texts[i]) for i in pages]
-    return len(numbers) >= CONTENTS and numbers == sorted(numbers) and numbers[0] < numbers[-1]
 
 
 def _margin_words(layout: PageLayout) -> Bools:
