@@ -23,7 +23,9 @@ LED = 0.5
 NESTED = 0.8
 
 _HEADING = re.compile(
-    r"^(table of )?contents$|^inhalt(sverzeichnis)?$|^(table des matières|sommaire|índice)$", re.I
+    r"^((table of )?contents|in this (document|report|issue|chapter|section|manual|guide)|"
+    r"inhalt(sverzeichnis)?|table des matières|sommaire|índice|содержание|оглавление)$",
+    re.I,
 )
 _FOLIO = re.compile(r"^([ivxlc]{1,7}|\d{1,4})$", re.I)
 

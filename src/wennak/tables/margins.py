@@ -2,17 +2,14 @@
 
 from __future__ import annotations
 
-from itertools import pairwise, takewhile
-
 import numpy as np
 
-from ..ink import Bools, Ints
-from ..layout import PageLayout, are_pages, names_contents
+from ..ink import Bools
+from ..layout import PageLayout
+from .lookalikes import lookalikes
 
 # Pieces of brackets over several lines: what they hold is a matrix.
 BRACKETS = frozenset(map(chr, range(0x239B, 0x23AE)))
-# The heading of a table of contents has at most so many words.
-HEADING_WORDS = 4
 # Running heads stand in this share of the page at either end, set off from the text by this (em).
 MARGIN = 0.12
 MARGIN_GAP = 1.6
@@ -28,14 +25,14 @@ def free_words(layout: PageLayout) -> Bools:
 
 
 def loose_words(layout: PageLayout) -> Bools:
-    """Return all words but those of contents pages, of what tall brackets hold, of charts, and of fields of
-    forms, told by a box to be checked or a label with a colon.
+    """Return all words but those of texts that only look like tables, of what tall brackets hold, of charts,
+    and of fields of forms, told by a box to be checked or a label with a colon.
     """
     free = np.ones(len(layout.words), dtype=np.bool_)
     for drawing in layout.drawings:
         if drawing.scale:
             free[layout.words.inside(drawing.box)] = False
-    free[_contents_words(layout)] = False
+    free &= ~lookalikes(layout)
     texts = layout.words.texts
     for area in layout.fields:
         if area.checked is not None or (len(area.label) and texts[area.label[-1]][-1] == ":"):
@@ -46,28 +43,6 @@ def loose_words(layout: PageLayout) -> Bools:
         for i in brackets:
             free &= ~((w.y0 < w.y1[i]) & (w.y1 > w.y0[i]))
     return free
-
-
-def _contents_words(layout: PageLayout) -> Ints:
-    """The words of rows that end in page numbers after leaders, or below the heading of contents."""
-    w = layout.words
-    led = [i for i in np.flatnonzero(w.led).tolist() if w.texts[i].isdigit()]
-    if not are_pages([int(w.texts[i]) for i in led], headed=False):
-        led = _below_heading(layout)
-    return np.flatnonzero(np.isin(w.row, [w.row[i] for i in led]))
-
-
-def _below_heading(layout: PageLayout) -> list[int]:
-    """The page numbers at the ends of the rows that follow the heading of a table of contents."""
-    w = layout.words
-    starts = np.flatnonzero(np.diff(w.row, prepend=-1)).tolist()
-    rows = [*pairwise([*starts, len(w)])]
-    for k, (a, b) in enumerate(rows):
-        if b - a <= HEADING_WORDS and names_contents(" ".join(w.texts[a:b])):
-            ends = [b - 1 for a, b in rows[k + 1 :] if b - a > 1]
-            entries = list(takewhile(lambda i: w.texts[i].isdigit(), ends))
-            return entries if are_pages([int(w.texts[i]) for i in entries], headed=True) else []
-    return []
 
 
 def _margin_words(layout: PageLayout) -> Bools:

@@ -1,0 +1,177 @@
+"""Texts in columns that are no tables by what they say: contents pages, counted lists, addresses side by
+side.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator, Sequence
+from itertools import takewhile
+
+import numpy as np
+
+from ..ink import Bools, Ints
+from ..layout import PageLayout, are_pages, names_contents
+from .numbers import is_numeric
+from .rows import Row, rows_of
+
+# The heading of a table of contents has at most so many words.
+HEADING_WORDS = 4
+# Marks, texts and lines of one address begin at the same place within this (em).
+SAME_PLACE = 0.4
+# Lines of an item or of an address follow each other within this (em), items within that.
+LINE_ROOM, ITEM_ROOM = 1.2, 2.0
+# An address has so many lines.
+ADDRESS_LINES = range(2, 9)
+
+_MARK = re.compile(r"\(?(\d{1,3})[.)]")
+# The line of an address that names the place: with a number before it, or behind it.
+_POSTCODE = re.compile(
+    r"(?:[A-Z]{1,2}-)?\d{4,6}\s+[^\W\d_][^\d,;:]*|[^\W\d_][^\d;:]*,?\s+(?:[A-Z]{2}\s+)?\d{5}(?:-\d{4})?"
+    r"|[^\W\d_][^\d;:]*\s[A-Z]{1,2}\d[\dA-Z]?\s\d[A-Z]{2}"
+)
+
+
+def lookalikes(layout: PageLayout) -> Bools:
+    """Return which words of a page stand in such texts."""
+    out = np.zeros(len(layout.words), dtype=np.bool_)
+    out[_led_words(layout)] = True
+    for zone in layout.zones:
+        rows = rows_of(layout, zone.members)
+        for k in _contents(layout, rows):
+            out[rows[k].words] = True
+        for words in (*_lists(layout, rows), *_addresses(layout, rows)):
+            out[words] = True
+    return out
+
+
+def _led_words(layout: PageLayout) -> Ints:
+    """The words of rows that end in page numbers after leaders."""
+    w = layout.words
+    led = [i for i in np.flatnonzero(w.led).tolist() if w.texts[i].isdigit()]
+    pages = are_pages([int(w.texts[i]) for i in led], headed=False)
+    return np.flatnonzero(np.isin(w.row, [w.row[i] for i in led if pages]))
+
+
+def _contents(layout: PageLayout, rows: Sequence[Row]) -> range:
+    """The rows that end in page numbers below the heading of a table of contents."""
+    texts = layout.words.texts
+    for k, row in enumerate(rows):
+        if len(row.words) <= HEADING_WORDS and names_contents(" ".join(texts[i] for i in row.words)):
+            ends = [texts[r.words[-1]] for r in rows[k + 1 :] if len(r.words) > 1]
+            pages = [int(text) for text in takewhile(str.isdigit, ends)]
+            return range(k + 1, k + 1 + len(pages)) if are_pages(pages, headed=True) else range(0)
+    return range(0)
+
+
+def _lists(layout: PageLayout, rows: Sequence[Row]) -> Iterator[list[int]]:
+    """The words of lists whose items are counted from 1: each a number, a text set apart from it and its
+    further lines, without rules between, and without a row above that holds more and begins there as well.
+    """
+    k = 0
+    while k < len(rows):
+        last = _list_end(layout, rows, k)
+        if last - k > 1 and not (k and _goes_on_below(layout, rows[k - 1], rows[k])):
+            words = [i for row in rows[k:last] for i in row.words]
+            if not _is_ruled(layout, words):
+                yield words
+        k = max(last, k + 1)
+
+
+def _list_end(layout: PageLayout, rows: Sequence[Row], first: int) -> int:
+    """Past the last row of the list that begins with a row; the row itself where none does."""
+    em, w = layout.em, layout.words
+    number = _counted(layout, rows[first])
+    if number != 1:
+        return first
+    mark, text = (rows[first].words[k] for k in (0, 1))
+    end, items, numeric = first + 1, 1, int(is_numeric(w.texts[text]))
+    for row, above in zip(rows[first + 1 :], rows[first:], strict=False):
+        room = row.y0 - above.y1
+        if _counted(layout, row) == 1 + items and room < ITEM_ROOM * em:
+            at, begin = row.words[:2]
+            aligned = min(abs(w.x0[at] - w.x0[mark]), abs(w.x1[at] - w.x1[mark])) < SAME_PLACE * em
+            if not aligned or abs(w.x0[begin] - w.x0[text]) > SAME_PLACE * em:
+                break
+            items, numeric = items + 1, numeric + is_numeric(w.texts[begin])
+        elif len(row.spans) > 1 or abs(row.x0 - w.x0[text]) > SAME_PLACE * em or room > LINE_ROOM * em:
+            break
+        end += 1
+    return end if items > 1 and 2 * numeric < items else first
+
+
+def _counted(layout: PageLayout, row: Row) -> int | None:
+    """The number of an item that a row begins with, where nothing but one text follows."""
+    match = _MARK.fullmatch(layout.words.texts[row.words[0]])
+    if match is None or len(row.words) < 2:
+        return None
+    x1 = float(layout.words.x1[row.words[0]])
+    alone = row.spans[0][1] <= x1
+    return int(match[1]) if len(row.spans) == 1 + alone else None
+
+
+def _goes_on_below(layout: PageLayout, row: Row, item: Row) -> bool:
+    """Whether one of several texts of a row stands over the numbers or the texts of the items."""
+    reach = SAME_PLACE * layout.em
+    places = layout.words.x0[item.words[:2]].tolist()
+    return len(row.spans) > 1 and any(abs(x0 - x) < reach for x0, _ in row.spans[1:] for x in places)
+
+
+def _is_ruled(layout: PageLayout, words: Sequence[int]) -> bool:
+    """Whether rules or the edges of shading part a text."""
+    box = layout.box(np.array(words))
+    level, upright, shades = layout.rules.level, layout.rules.upright, layout.rules.shades
+    across = (level.low < box.x1) & (level.high > box.x0) & (level.at > box.y0) & (level.at < box.y1)
+    down = (upright.low < box.y1) & (upright.high > box.y0) & (upright.at > box.x0) & (upright.at < box.x1)
+    shaded = (shades.x0 < box.x1) & (shades.x1 > box.x0) & (shades.y0 < box.y1) & (shades.y1 > box.y0)
+    parting = shaded & ((shades.y0 > box.y0) | (shades.y1 < box.y1))
+    return bool(across.any() or down.any() or parting.any())
+
+
+def _addresses(layout: PageLayout, rows: Sequence[Row]) -> Iterator[list[int]]:
+    """The words of addresses that stand side by side: texts line by line from one left edge, each with one
+    line that names a place by its postal code, and nothing beside them.
+    """
+    cells = [[(x0, k, _between(layout, row, x0, x1)) for x0, x1 in row.spans] for k, row in enumerate(rows)]
+    found = [
+        _block(layout, rows, cells, k, x0)
+        for k, row in enumerate(cells)
+        if len(row) > 1 or k
+        for x0, _, words in row
+        if _POSTCODE.fullmatch(" ".join(layout.words.texts[i] for i in words))
+    ]
+    blocks = [b for b in found if len(b) in ADDRESS_LINES and sum(b == other for other in found) == 1]
+    while blocks:
+        first = blocks[0]
+        near = [b for b in blocks if b.keys() & first.keys()]
+        blocks = [b for b in blocks if b not in near]
+        words = [i for block in near for line in block.values() for i in line]
+        whole = sum(len(rows[k].words) for k in {k for block in near for k in block})
+        if len(near) > 1 and len(words) == whole and not _is_ruled(layout, words):
+            yield words
+
+
+def _between(layout: PageLayout, row: Row, x0: float, x1: float) -> list[int]:
+    x = layout.words.x0[row.words].tolist()
+    return [i for i, left in zip(row.words, x, strict=True) if x0 <= left <= x1]
+
+
+def _block(
+    layout: PageLayout,
+    rows: Sequence[Row],
+    cells: Sequence[Sequence[tuple[float, int, list[int]]]],
+    at: int,
+    x0: float,
+) -> dict[int, list[int]]:
+    """The lines above and below a line that begin with it, by row."""
+    em = layout.em
+    out: dict[int, list[int]] = {}
+    for steps in (range(at, len(rows)), range(at - 1, -1, -1)):
+        for k in steps:
+            own = [words for x, _, words in cells[k] if abs(x - x0) < SAME_PLACE * em]
+            before = min(out, key=lambda row: abs(row - k), default=k)
+            room = max(rows[k].y0 - rows[before].y1, rows[before].y0 - rows[k].y1)
+            if not own or (k != before and room > LINE_ROOM * em):
+                break
+            out[k] = own[0]
+    return out
