@@ -44,6 +44,8 @@ SET_APART = 0.55
 BALANCE = 3.0
 # Lines on both sides of a gutter within a table stand level: at least this share of the shorter side.
 LEVEL_SHARE = 0.7
+LEVEL = 0.2
+UNRELATED = 0.25
 _BIN = 0.25
 
 
@@ -256,11 +258,12 @@ def _tallest(
 
 
 def _bars(layout: PageLayout, top: float, bottom: float) -> Floats:
-    """Rules and low bands of shading between two heights, as rows of x0, y0, x1, y1."""
+    """Rules, ends of frames and low bands of shading between two heights, as rows of x0, y0, x1, y1."""
     level, shades = layout.rules.level, layout.rules.shades
     boxes = np.concatenate(
         (
             np.stack((level.low, level.at, level.high, level.at)),
+            _frame_ends(layout),
             np.stack((shades.x0, shades.y0, shades.x1, shades.y1))[
                 :, shades.y1 - shades.y0 < BAND * layout.em
             ],
@@ -269,6 +272,23 @@ def _bars(layout: PageLayout, top: float, bottom: float) -> Floats:
     )
     found: Floats = boxes[:, (boxes[1] > top) & (boxes[3] < bottom)]
     return found
+
+
+def _frame_ends(layout: PageLayout) -> Floats:
+    """The heads and feet, drawn or not, of frames whose sides are two upright rules of the same extent, with
+    no third one, as rows of x0, y0, x1, y1.
+    """
+    upright, em = layout.rules.upright, layout.em
+    order = np.lexsort((upright.high, np.round(upright.low / em)))
+    at, low, high = upright.at[order], upright.low[order], upright.high[order]
+    apart = (np.abs(np.diff(low)) > 0.5 * em) | (np.abs(np.diff(high)) > 0.5 * em)
+    edges = np.concatenate(([0], np.flatnonzero(apart) + 1, [len(at)]))
+    pairs = edges[:-1][np.diff(edges) == 2]
+    sides = np.sort(np.stack((at[pairs], at[pairs + 1])), axis=0)
+    ends: Floats = np.concatenate(
+        [np.stack((sides[0], y[pairs], sides[1], y[pairs])) for y in (low, high)], axis=1
+    )
+    return ends
 
 
 def _adjacent(values: list[float], step: float) -> list[list[float]]:
@@ -301,10 +321,14 @@ def _parts(
     if _has_column_rules(layout, x, width, top, bottom):
         return None
     a, b = (left.baseline, right.baseline) if len(left) <= len(right) else (right.baseline, left.baseline)
-    share = float((_distances(a, b) < 0.2 * em).mean())
+    beside = a[(a > b.min() - em) & (a < b.max() + em)]
+    share = float((_distances(beside if len(beside) >= MIN_LINES else a, b) < LEVEL * em).mean())
     if any(prose):
         return Parted.UNLIKE if share < LEVEL_SHARE else None
-    if share < 0.5 * LEVEL_SHARE:
+    # Lines that have nothing to do with each other stand level by chance.
+    reach = float(b.max() - b.min()) + em
+    chance = min(1.0, 2 * LEVEL * em * len(distinct(np.round(b / (0.3 * em)))) / reach)
+    if share < chance + UNRELATED * (1 - chance):
         return Parted.UNLIKE
     own = all(_is_ruled(layout, s, x, top, bottom) for s in (left, right))
     apart = width > APART * em and _end_apart(left, right, width, em)
