@@ -131,7 +131,7 @@ def _same_block(group: list[Line], line: Line, style: Style) -> bool:
     step = (line.baseline - last.baseline) / last.size
     if step < 0.5 or abs(line.size / last.size - 1) > SAME_SIZE:
         return False
-    if line.fixed != last.fixed and not (_is_full(last) and last.text[-1:] not in ENDS):
+    if line.fixed != last.fixed and not (is_full(last) and last.text[-1:] not in ENDS):
         return False
     local = (group[1].baseline - group[0].baseline) / last.size if len(group) > 1 else style.leading
     if step > max(LOOSE * min(local, max(style.leading, 1.0)), local + 0.2):
@@ -196,7 +196,8 @@ def _is_short(line: Line) -> bool:
     return line.right - line.box.x1 > SHORT_LINE * (line.right - line.left)
 
 
-def _is_full(line: Line) -> bool:
+def is_full(line: Line) -> bool:
+    """Return whether a line ends near the edge of its column."""
     return line.right - line.box.x1 < 4 * line.size
 
 

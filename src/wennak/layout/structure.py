@@ -30,7 +30,7 @@ from .blocks import Piece, is_relation, listed, make_block, merged_places, place
 from .contents import contents_of, contents_runs
 from .display_places import EQUATION
 from .flow import DisplayMark, FieldMark, FigureMark, Item, Line, TableMark
-from .groups import ITEM, SAME_SIZE, Style, group_lines, style_of
+from .groups import ENDS, ITEM, SAME_SIZE, Style, group_lines, is_full, style_of
 from .headings import (
     CAPTION,
     Evidence,
@@ -52,6 +52,8 @@ CAPTION_REACH = 3.0
 LABEL_WORDS = 5
 # A line that goes on below the last one follows it within this share of its height.
 CLOSE = 0.5
+# What is noted at the foot of a column is set at most this large, as a share of the text.
+ASIDE = 0.92
 # Items of a list follow each other within this (em).
 TIGHT = 2.2
 
@@ -329,6 +331,7 @@ class _Text:
         self._indents: list[float] = []
         self._notes = 0
         self._last: Paragraph | None = None
+        self._end: Line | None = None
         self._item = self._element = -1
         self._code_indent = 0.0
 
@@ -351,7 +354,8 @@ class _Text:
             elif not self._goes_on(piece):
                 self.blocks.append(block)
                 if isinstance(block, Paragraph):
-                    self._last = block
+                    if not self._is_aside(piece):
+                        self._last, self._end = block, piece.lines[-1]
                 elif not isinstance(block, (Footnote, Table, Figure)):
                     self._last = None
 
@@ -359,6 +363,14 @@ class _Text:
         """Join a piece to what stands before it, where it belongs to that."""
         # Each of them takes note of what it sees.
         return self._list(piece) or self._paragraph(piece) or self._code(piece)
+
+    def _is_aside(self, piece: Piece) -> bool:
+        """Whether a paragraph in smaller letters stands below one that stops in mid sentence: what is noted
+        at the foot of a column, while the text goes on in the next one.
+        """
+        if self._last is None or self._end is None or self._last.text[-1:] in ENDS:
+            return False
+        return is_full(self._end) and piece.lines[0].size < ASIDE * self._end.size
 
     def _number_notes(self, pieces: Sequence[Piece]) -> dict[str, str]:
         """Number the footnotes of a page through the document; returns their ids by label."""

@@ -122,14 +122,20 @@ def _named_above(layout: PageLayout, draft: TableDraft, taken: Bools) -> list[in
 
 def _named_below(layout: PageLayout, draft: TableDraft, taken: Bools) -> list[int]:
     found: list[int] = []
-    edge = draft.box.y1
-    for row in _rows_beside(layout, draft, above=False)[:MAX_LINES]:
+    edge, lines = draft.box.y1, 0
+    for row in _rows_beside(layout, draft, above=False):
         if row.y0 - edge > (REACH if not found else 1.0) * layout.em or taken[row.words].any():
             break
-        if not found and not NAMED.match(_text(layout, row)):
-            break
-        found += row.words
         edge = row.y1
+        if not found and not NAMED.match(_text(layout, row)):
+            # Notes may stand between a table and its name.
+            if not layout.words.lead[row.words[0]]:
+                break
+            continue
+        found += row.words
+        lines += 1
+        if lines == MAX_LINES:
+            break
     return found
 
 
