@@ -21,10 +21,12 @@ HEADING_WORDS = 4
 SAME_PLACE = 0.4
 # Lines of an item or of an address follow each other within this (em), items within that.
 LINE_ROOM, ITEM_ROOM = 1.2, 2.0
+# Numbers alone, without a point or bracket, count items where there are at least so many.
+BARE_ITEMS = 3
 # An address has so many lines.
 ADDRESS_LINES = range(2, 9)
 
-_MARK = re.compile(r"\(?(\d{1,3})[.)]")
+_MARK = re.compile(r"\(?(\d{1,3})[.)]?")
 # The line of an address that names the place: with a number before it, or behind it.
 _POSTCODE = re.compile(
     r"(?:[A-Z]{1,2}-)?\d{4,6}\s+[^\W\d_][^\d,;:]*|[^\W\d_][^\d;:]*,?\s+(?:[A-Z]{2}\s+)?\d{5}(?:-\d{4})?"
@@ -97,7 +99,8 @@ def _list_end(layout: PageLayout, rows: Sequence[Row], first: int) -> int:
         elif len(row.spans) > 1 or abs(row.x0 - w.x0[text]) > SAME_PLACE * em or room > LINE_ROOM * em:
             break
         end += 1
-    return end if items > 1 and 2 * numeric < items else first
+    least = BARE_ITEMS if w.texts[mark].isdigit() else 2
+    return end if items >= least and 2 * numeric < items else first
 
 
 def _counted(layout: PageLayout, row: Row) -> int | None:
