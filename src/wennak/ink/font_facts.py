@@ -37,6 +37,16 @@ _WINGDINGS = {
     0xFC: "✓", 0xFD: "☒", 0xFE: "☑",
 }  # fmt: skip
 
+# What the fonts for science called STIX have in the private area of Unicode, by the code that each run begins
+# at: double-struck italics, sans-serif Greek, upright and italic, and script capitals.
+_STIX_RUNS = {
+    0xE154: "𝔸𝔹", 0xE156: "𝔼𝔽𝔾", 0xE159: "𝕀𝕁𝕂𝕃𝕄", 0xE15E: "𝕆𝕊𝕋𝕌𝕍𝕎𝕏𝕐", 0xE166: "𝕒𝕓𝕔", 0xE169: "𝕗𝕘𝕙",
+    0xE16C: "𝕜𝕝𝕞𝕟𝕠𝕡𝕢𝕣𝕤𝕥𝕦𝕧𝕨𝕩𝕪𝕫", 0xE17C: "∂ΑΒΓΔΕΖΗΘΙΚΛΜΝΞΟΠΡ", 0xE18F: "ΣΤΥΦΧΨΩ",
+    0xE196: "αβγδεζηθικλμνξοπρςστυφχψω", 0xE1AF: "ϵϑϕϱϖ", 0xE1D8: "αβγδεζηθικλμνξοπρςστυφχψω",
+    0xE1F1: "ϵϑϕϱϖ", 0xE22D: "𝒜ℬ𝒞𝒟ℰℱ𝒢ℋℐ𝒥𝒦ℒℳ𝒩𝒪𝒫𝒬ℛ𝒮𝒯𝒰𝒱𝒲𝒳𝒴𝒵",
+}  # fmt: skip
+_STIX = {first + k: text for first, run in _STIX_RUNS.items() for k, text in enumerate(run)}
+
 
 def to_unicode(obj: Any, font: str) -> CMap | None:
     """Return the ToUnicode CMap of a font, or None; of fonts of TeX that only repeats their codes, what these
@@ -60,6 +70,8 @@ def known_text(text: str | None, font: str) -> str | None:
         value = ord(text)
         if 0xF000 <= value <= 0xF0FF:
             return symbol_text(value & 0xFF, font)
+        if value in PRIVATE_USE and "stix" in font.lower():
+            return _STIX.get(value)
         if (value < 32 and text not in "\t\n\r") or value == 0xFFFD or value in PRIVATE_USE:
             return None
         if unicodedata.category(text) == "Cn":

@@ -47,13 +47,18 @@ _FAMILIES = (
 
 def moved_texts(font: str, texts: Mapping[int, str]) -> dict[int, str] | None:
     """Return the characters of the codes of a font of TeX in the TrueType format, of which a file says that
-    each shows the character of its own number; None for all other fonts.
+    each shows the character of the number that the font has it at; None for all other fonts.
     """
     family = next((encoding for pattern, encoding in _FAMILIES if pattern.search(font)), None)
-    if family is None or any(text != chr(code) for code, text in texts.items()):
+    if family is None:
         return None
     shown = tex_encoding(family)
-    return {code: shown[at] for code in texts if (at := _MOVED.get(code, code)) in shown}
+    at = {code: _MOVED.get(ord(text), ord(text)) for code, text in texts.items() if len(text) == 1}
+    # What names the characters of the encoding themselves says what it shows.
+    told = any(text == shown.get(code) for code, text in texts.items() if text != chr(code))
+    if told or len(at) < len(texts) or not all(number in shown for number in at.values()):
+        return None
+    return {code: shown[number] for code, number in at.items()}
 
 
 @functools.cache

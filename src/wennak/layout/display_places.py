@@ -52,7 +52,7 @@ COLUMNS, FAR, MIN_ROWS, LINES = 1.2, 20.0, 3, 2.5
 _FONTS = re.compile(
     r"^((cm|lm|mt|tx|px|rtx|rpx|nx|ntx|fp|mdb|mdp|mdu|stix)?-?(mi|mib|sy|bsy|ex|mia|sya|syb|exa|lmi)\d*"
     r"|lmmath|msam|msbm|eu[fsr][mb]|rsfs|stmary|esint|wasy|bbm|dsrom|zptmcm|cmm|cmsy|cmex"
-    r"|symbol|standardsym)|math",
+    r"|symbol|standardsym|stix(nonuni|size|integ|varia))|math",
     re.I,
 )
 _STRONG = (OPERATORS | RELATIONS | frozenset("∂∇√∞∀∃∧∨∪∩⊕⊗∘ℝℂℕℤℚℏℓ⎛⎝⎞⎠⎡⎣⎤⎦⎧⎨⎩")) - frozenset("=<>|→←⇒⇔~∼")
@@ -62,6 +62,8 @@ EQUATION = re.compile(r"^\(([A-Z]\.?)?\d{1,3}([.–-]\d{1,3})*[a-z]?[′']?\)$")
 _ITEM = re.compile(r"^(\(?([a-z]|[ivx]{1,4})\)|\d{1,2}[.)]|[•◦▪–—-])$")
 _FUNCTIONS = re.compile("|".join(sorted(NAMES, key=len, reverse=True)))
 _LETTERS = re.compile(r"[^\W\d_]+")
+# Three variables, as no word has them: with a differential, or a capital behind another letter.
+_PRODUCT = re.compile(r"\d*(?:[^\W\d_]d[r-vx-z]|[^\W\d_][A-Z][^\W\d_]|[^\W\d_][a-z][A-Z])")
 
 
 @dataclass(frozen=True, slots=True)
@@ -188,16 +190,19 @@ def _spans(ink: PageInk, words: Words, signs: Bools) -> _Spans:
     letter = ink.texts.kind[g.text] == TextKind.LETTER
     held = _count(w, g, signs)
     length = np.array([len(text) for text in w.texts])
-    # One or two letters in italics, and what bears scripts or is set upright and in italics, are mathematics
-    # in any font.
+    # One or two letters in italics, products of three, and what bears scripts or is set upright and in
+    # italics are mathematics in any font.
     slanted = np.array([f.italic for f in ink.fonts] or [False])[g.font]
     italic = _count(w, g, slanted & g.visible & letter)
     letters = np.array([sum(map(str.isalpha, text)) for text in w.texts])
     mixed = (italic > 0) & (italic < letters)
-    variable = w.scripted | mixed | ((italic > 0) & (letters <= 2)) | (_count(w, g, signs & letter) > 0)
+    product = np.array([bool(_PRODUCT.fullmatch(text)) for text in w.texts]) & (italic == letters)
+    variable = w.scripted | mixed | ((italic > 0) & (letters <= 2)) | product
+    variable |= _count(w, g, signs & letter) > 0
     held = np.where(variable, length, held)
     # What is set in fixed pitch is code.
-    code = np.array([f.fixed_pitch for f in ink.fonts] or [False])[w.font] & (letters > 0)
+    fixed = np.array([f.fixed_pitch and not _is_for_mathematics(f.name) for f in ink.fonts] or [False])
+    code = fixed[w.font] & (letters > 0)
     prose = np.array([_is_prose(text) for text in w.texts], dtype=np.bool_) & ~variable | code
     relates = np.array([not RELATIONS.isdisjoint(t) or not OPERATORS.isdisjoint(t) for t in w.texts])
     said = np.array([sum(map(str.isalnum, text)) for text in w.texts])
