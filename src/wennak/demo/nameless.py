@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import io
 import random
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from pathlib import Path
 
 import numpy as np
@@ -37,8 +37,11 @@ def draw_nameless(
     face: Path,
     kind: str = "outlines",
     page_size: tuple[float, float] = (595, 842),
+    codes: Mapping[str, int] | None = None,
 ) -> None:
-    """Write pages of lines of text and of rules (x0, y0, x1, y1) in one font without Unicode."""
+    """Write pages of lines of text and of rules (x0, y0, x1, y1) in one font without Unicode; `codes` gives
+    the code of each letter, which the name of its glyph repeats.
+    """
     pages = list(pages)
     font = TTFont(face, fontNumber=0)
     cmap = font.getBestCmap()
@@ -46,8 +49,8 @@ def draw_nameless(
     missing = [c for c in letters if ord(c) not in cmap]
     if missing:
         raise ValueError(f"{face.name} has no glyph for {missing}")
-    codes = random.Random(SEED).sample(range(1, 256), len(letters))
-    code_of = dict(zip(letters, codes, strict=True))
+    any_order = random.Random(SEED).sample(range(1, 256), len(letters))
+    code_of = {text: codes[text] for text in letters} if codes else dict(zip(letters, any_order, strict=True))
     pdf = pikepdf.new()
     if kind == "program":
         made = _program_font(pdf, font, face, code_of)
