@@ -1,9 +1,9 @@
 """How many words come out of fonts whose glyph names are codes: python benchmarks/coded.py FONT...
 
 Each font file sets pages in which the name of a glyph is nothing but its number: in ASCII, in two encodings
-of TeX, and in an order that is none. Of the first three the share of the words that come out is printed, of the
-last the share of the characters of which something is said, which is all guessed. Pages are not recognised
-as pictures.
+of TeX, and in an order that is none. Of the first three the share of the words that come out is printed, of
+the last the share of the characters of which something is said, which is all guessed. Pages are not
+recognised as pictures.
 """
 
 from __future__ import annotations

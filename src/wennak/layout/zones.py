@@ -12,7 +12,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..ink import Bools, Floats, Ints, distinct
+from ..ink import Bools, Floats, Ints, distinct, median
 from .page import PageLayout, Zone
 
 # A gap this wide (em) ends a span of words, and a strip must be this wide to part zones.
@@ -42,6 +42,8 @@ HOLE = 6.0
 FRAMED_HOLE = 2.5
 SET_APART = 0.55
 BALANCE = 3.0
+# Below columns that end there is at least so much room (em).
+FOOT = 1.0
 # Lines on both sides of a gutter within a table stand level: at least this share of the shorter side.
 LEVEL_SHARE = 0.7
 LEVEL = 0.2
@@ -136,8 +138,9 @@ def _split(layout: PageLayout, members: Ints, depth: int) -> list[Zone]:
         ]  # fmt: skip
     x, top, bottom, kind = found
     middle = (w.y0[members] + w.y1[members]) / 2
-    inside = (middle > top) & (middle < bottom)
     left = (w.x0[members] + w.x1[members]) / 2 < x
+    bottom = _foot(layout, members, (middle > top) & (middle < bottom), left, bottom)
+    inside = (middle > top) & (middle < bottom)
     parts = [middle <= top, inside & left, inside & ~left, (middle >= bottom) & (middle > top)]
     hole = _hole(layout, members, inside & left, inside & ~left, kind)
     if hole is not None:
@@ -154,6 +157,25 @@ def _split(layout: PageLayout, members: Ints, depth: int) -> list[Zone]:
         if part.any():
             out += _split(layout, members[part], depth + 1)
     return out
+
+
+def _foot(layout: PageLayout, members: Ints, inside: Bools, left: Bools, bottom: float) -> float:
+    """Where columns end: above the bottom, where the right one has ended and the left one has room below
+    which no text goes on, but something else begins that is read after both.
+    """
+    w, em = layout.words, layout.em
+    beside, own = members[inside & ~left], members[inside & left]
+    if not len(beside) or not len(own):
+        return bottom
+    end, last = float(w.y1[beside].max()), float(w.y1[own].max())
+    gaps = _gaps(w.y0[own], w.y1[own], FOOT * em)
+    usual = median([b - a for a, b in gaps]) if len(gaps) > MIN_LINES else 0.0
+    for a, b in gaps:
+        rest = own[w.y0[own] > b - 0.5]
+        ends = a - em < end < b and b - a > usual and last - b > HOLE * em
+        if ends and not _is_prose(text_spans(layout, rest), em):
+            return (max(a, end) + b) / 2
+    return bottom
 
 
 def _hole(
