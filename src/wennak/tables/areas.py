@@ -23,6 +23,8 @@ SAME_ENDS = 1.2
 GAP, MOST_GAPS = 0.6, 300
 # Rows whose baselines are this near (em) stand level.
 SAME_LEVEL = 0.2
+# No column of labels is narrower, and two rows are higher, than this (em).
+LABEL = 1.5
 # Room above and below rules in which rows may belong to what the rules mark off (em).
 REACH = 9.0
 
@@ -151,7 +153,7 @@ def _marked_off(layout: PageLayout, lattices: Sequence[Lattice]) -> list[Box]:
         np.tile(shades.x1[wide], 2),
     )  # fmt: skip
     for lines in (rules.level, bands):
-        boxes += _families(lines, em)
+        boxes += [b for b in _families(lines, em) if not _runs_beyond(rules.level, b, em)]
     out: list[Box] = []
     for b in sorted(boxes, key=lambda b: (b.y0, b.x0, b.x1)):
         for k, o in enumerate(out):
@@ -163,6 +165,15 @@ def _marked_off(layout: PageLayout, lattices: Sequence[Lattice]) -> list[Box]:
             out.append(b)
     out = [b for b in out if b.x1 - b.x0 > 3 * em and b.y1 - b.y0 > em]
     return [Box(b.x0 - 0.3 * em, b.y0 - REACH * em, b.x1 + 0.3 * em, b.y1 + REACH * em) for b in out]
+
+
+def _runs_beyond(level: Lines, box: Box, em: float) -> bool:
+    """Whether a rule that runs through what others mark off goes on beyond it: they mark off a part only, as
+    those do that leave out the labels of several rows.
+    """
+    inside = (level.at > box.y0 + LABEL * em) & (level.at < box.y1 - LABEL * em)
+    through = inside & (level.low < box.x0 + SAME_ENDS * em) & (level.high > box.x1 - SAME_ENDS * em)
+    return bool((through & ((level.low < box.x0 - LABEL * em) | (level.high > box.x1 + LABEL * em))).any())
 
 
 def _families(lines: Lines, em: float) -> list[Box]:
