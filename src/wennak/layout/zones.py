@@ -141,7 +141,11 @@ def _split(layout: PageLayout, members: Ints, depth: int) -> list[Zone]:
     left = (w.x0[members] + w.x1[members]) / 2 < x
     bottom = _foot(layout, members, (middle > top) & (middle < bottom), left, bottom)
     inside = (middle > top) & (middle < bottom)
-    parts = [middle <= top, inside & left, inside & ~left, (middle >= bottom) & (middle > top)]
+    sides = [inside & left, inside & ~left]
+    if all(side.any() for side in sides) and w.y1[members[sides[1]]].max() < w.y0[members[sides[0]]].min():
+        # What stands right of the text above it is read first.
+        sides.reverse()
+    parts = [middle <= top, *sides, (middle >= bottom) & (middle > top)]
     hole = _hole(layout, members, inside & left, inside & ~left, kind)
     if hole is not None:
         first, last, own = hole

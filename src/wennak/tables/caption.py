@@ -14,7 +14,8 @@ from .draft import TableDraft
 from .rows import Row, rows_of
 
 NAMED = re.compile(
-    r"^(?i:table|tab\.|tableau|tabelle|tabla|tabela|tabella|tabel|taulukko|tabell|таблица|πίνακας|exhibit|表)\s*"
+    r"^(?i:table|tab\.|tableau|tabelle|tabla|tabela|tabella|tabel|taulukko|tabell|таблица|πίνακας|exhibit|"
+    r"schedule|list|表)\s*"
     r"(\d|[IVX]+\b|[A-Z]\b|[A-Z][.-]?\d|$)"
 )
 # Other words with a number name a table where they stand right beside it, unless they name parts of the text.
