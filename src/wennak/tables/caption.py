@@ -27,6 +27,8 @@ _PARTS_OF_TEXT = re.compile(
 # A caption stands at most this far (em) from its table and runs over at most so many lines.
 REACH = 3.0
 MAX_LINES = 4
+# Its lines below a table follow each other within this (em), in one font.
+LINE_ROOM = 0.6
 # A line that is a caption by its place alone stands this near (em) and has at most so many words.
 TITLE_REACH = 1.0
 # One in italics, or that a number tells from text, may stand so far away (em).
@@ -125,7 +127,9 @@ def _named_below(layout: PageLayout, draft: TableDraft, taken: Bools) -> list[in
     found: list[int] = []
     edge, lines = draft.box.y1, 0
     for row in _rows_beside(layout, draft, above=False):
-        if row.y0 - edge > (REACH if not found else 1.0) * layout.em or taken[row.words].any():
+        if row.y0 - edge > (REACH if not found else LINE_ROOM) * layout.em or taken[row.words].any():
+            break
+        if found and layout.words.font[row.words[0]] != layout.words.font[found[-1]]:
             break
         edge = row.y1
         if not found and not NAMED.match(_text(layout, row)):
