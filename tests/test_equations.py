@@ -12,11 +12,13 @@ from pathlib import Path
 from types import ModuleType
 from typing import Any, ClassVar
 
+import matplotlib
 import pikepdf
 from fontTools.misc import eexec
 from fontTools.misc.psCharStrings import T1CharString
 from fontTools.pens.boundsPen import ControlBoundsPen
 from lxml import etree
+from matplotlib.figure import Figure
 from reportlab.pdfgen.canvas import Canvas
 
 import wennak
@@ -327,6 +329,33 @@ class TestFonts(unittest.TestCase):
                 out = io.BytesIO()
                 pdf.save(out)
                 self.assertIn("a", " ".join(wennak.read(out.getvalue()).texts()))
+
+
+class TestPlots(unittest.TestCase):
+    """Equations that a program for plots sets, in its fonts and both ways to embed them."""
+
+    SET = r"$\alpha_{k} \leq \frac{K(x)}{2} + \int_{0}^{n} \mathcal{V} u d x$"
+
+    def read(self, fonts: str, kind: int) -> wennak.Document:
+        out = io.BytesIO()
+        with matplotlib.rc_context({"mathtext.fontset": fonts, "pdf.fonttype": kind}):
+            figure = Figure(figsize=(8.3, 11.7))
+            for height in (0.9, 0.88, 0.7, 0.68):
+                figure.text(0.1, height, PROSE, size=10)
+            figure.text(0.3, 0.79, self.SET, size=13)
+            figure.savefig(out, format="pdf")
+        return wennak.read(io.BytesIO(out.getvalue()))
+
+    def test_all_symbols_come_out_as_one_formula(self) -> None:
+        for fonts in ("cm", "stix", "stixsans", "dejavusans", "dejavuserif"):
+            for kind in (3, 42):
+                with self.subTest(fonts=fonts, kind=kind):
+                    found = [b for b in self.read(fonts, kind).blocks if isinstance(b, wennak.Formula)]
+                    self.assertEqual(len(found), 1)
+                    said = unicodedata.normalize(
+                        "NFKC", "".join(etree.fromstring(found[0].mathml).itertext())
+                    )
+                    self.assertEqual(sorted("".join(said.split())), sorted("αk≤K(x)2+∫0nVudx"))
 
 
 class TestWritten(InFolder):

@@ -243,6 +243,15 @@ class TestFontsOfTex(unittest.TestCase):
                 same = {code: chr(code) for code in bytes.fromhex(codes)}
                 self.assertEqual(self.read(name, codes, same), expected)
 
+    def test_numbers_repeated_under_other_codes_show_the_same(self) -> None:
+        self.assertEqual(self.read("Cmsy10", "0001", {0: "\u2219", 1: "\u00a1"}), "≤−")
+        self.assertEqual(self.read("Cmmi10", "00", {0: "\u2219"}), "κ")
+
+    def test_private_letters_of_fonts_for_science_are_known(self) -> None:
+        private = {0: "\ue1db", 1: "\ue187", 2: "\ue242", 3: "\ue15f", 4: "\ue1b1"}
+        self.assertEqual(self.read("STIXNonUnicode-Italic", "0001020304", private), "δΛ𝒱𝕊ϕ")
+        self.assertEqual(self.read("Garamond", "0001", private), "\ufffd\ufffd")
+
     def test_a_file_that_says_what_they_show_is_believed(self) -> None:
         self.assertEqual(self.read("CMSY10", "06a1", {0x06: "±", 0xA1: "¡"}), "±¡")
 

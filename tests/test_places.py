@@ -1,0 +1,226 @@
+"""Texts that look like tables, headings and captions and are none, and what is read before what."""
+
+from __future__ import annotations
+
+import unittest
+
+import wennak
+from tests.support import pdf_of
+from tests.test_layout import FONTS, WORDS, line, prose
+
+
+def read(content: str) -> wennak.Document:
+    return wennak.read(pdf_of(content, FONTS))
+
+
+def kinds(document: wennak.Document) -> list[str]:
+    return [type(block).__name__ for block in document.blocks]
+
+
+def rule(x0: float, y0: float, x1: float, y1: float) -> str:
+    return f"0.8 w {x0} {y0} m {x1} {y1} l S "
+
+
+def sentence(k: int) -> str:
+    return " ".join([f"At{k}", *WORDS[k % 3 : k % 3 + 10]]) + "."
+
+
+def rows(x: tuple[float, ...], y: float, texts: list[tuple[str, ...]], pitch: float = 16) -> str:
+    """Rows of cells that begin at the same places."""
+    return "".join(
+        line(left, y - pitch * k, text)
+        for k, row in enumerate(texts)
+        for left, text in zip(x, row, strict=True)
+        if text
+    )
+
+
+class TestLists(unittest.TestCase):
+    ITEMS = ("the counting of vessels", "the lamp of the light", "a boat for the sound", "rope")
+
+    def listed(self, marks: tuple[str, ...], items: tuple[str, ...] = ITEMS) -> str:
+        return rows((60, 90), 700, list(zip(marks, items, strict=False)))
+
+    def test_counted_items_far_from_their_numbers_are_a_list(self) -> None:
+        for marks in (("1.", "2.", "3.", "4."), ("1)", "2)", "3)", "4)"), ("1", "2", "3", "4")):
+            with self.subTest(marks):
+                text = prose(60, 760, 3, "before") + self.listed(marks) + prose(60, 600, 3, "after")
+                document = read(text)
+                self.assertNotIn("Table", kinds(document))
+                (found,) = (b for b in document.blocks if isinstance(b, wennak.ListBlock))
+                self.assertEqual([item.text for item in found.items], list(self.ITEMS))
+
+    def test_items_may_run_over_several_lines(self) -> None:
+        long = sentence(1)
+        tops = [700 - 40 * k for k in range(3)]
+        content = "".join(line(60, y, f"{k}.") for k, y in enumerate(tops, 1))
+        content += "".join(line(90, y, long) + line(90, y - 12, "and so on.") for y in tops)
+        self.assertNotIn("Table", kinds(read(content)))
+
+    def test_a_head_or_rules_make_a_table_of_it(self) -> None:
+        marks = ("1.", "2.", "3.", "4.")
+        headed = rows((60, 90), 716, [("No.", "What is kept")]) + self.listed(marks)
+        ruled = self.listed(marks)
+        ruled += "".join(rule(56, 711 - 16 * k, 240, 711 - 16 * k) for k in range(5))
+        ruled += "".join(rule(x, 711, x, 647) for x in (56, 84, 240))
+        for content in (headed, ruled):
+            self.assertIn("Table", kinds(read(content)))
+
+    def test_numbers_beside_numbers_are_no_list(self) -> None:
+        content = self.listed(("1", "2", "3", "4"), ("12.5", "13.75", "9.0", "101.2"))
+        self.assertFalse([b for b in read(content).blocks if isinstance(b, wennak.ListBlock)])
+
+    def test_a_list_in_a_cell_stays_there(self) -> None:
+        texts = [
+            ("Gate", "Kept by", "Tasks"), ("North", "A. Rask", "Opens at eight"),
+            ("West", "B. Holm", "1. the lamp"), ("", "", "2. the boat"), ("", "", "3. the rope"),
+            ("South", "C. Lund", "Closed"), ("East", "D. Vik", "Opens at nine"),
+        ]  # fmt: skip
+        content = rows((60, 160, 300), 700, texts)
+        content += "".join(rule(56, y, 420, y) for y in (712, 695, 679, 631, 615, 598))
+        content += "".join(rule(x, 712, x, 598) for x in (56, 156, 296, 420))
+        (table,) = read(content).tables
+        held = " ".join(cell.text for cell in table.cells)
+        self.assertTrue(all(word in held for word in ("lamp", "boat", "rope")))
+
+
+class TestAddresses(unittest.TestCase):
+    LEFT = ("Office of Brannsey", "Quay Road 12", "40213 Oskay", "Phone 31 22 07")
+    RIGHT = ("Ada Holm", "Light Lane 5", "40377 Tarnvoe", "Office 55 01 94")
+
+    def content(self) -> str:
+        return rows((60, 330), 700, list(zip(self.LEFT, self.RIGHT, strict=True)), 13)
+
+    def test_two_addresses_side_by_side_are_two_texts(self) -> None:
+        document = read(self.content() + prose(60, 600, 4, "after"))
+        self.assertNotIn("Table", kinds(document))
+        text = " ".join(document.texts())
+        places = [text.index(word) for word in (*self.LEFT, *self.RIGHT)]
+        self.assertEqual(places, sorted(places))
+
+    def test_rules_around_them_make_cells(self) -> None:
+        frame = "".join(rule(56, y, 540, y) for y in (714, 655)) + "".join(
+            rule(x, 714, x, 655) for x in (56, 326, 540)
+        )
+        self.assertIn("Table", kinds(read(self.content() + frame)))
+
+
+class TestContents(unittest.TestCase):
+    TITLES = ("Vessels of the year", "Berths and charges", "The light", "Tides", "What is planned", "Names")
+
+    def content(self, heading: str, pages: tuple[int, ...]) -> str:
+        entries = [(title, str(page)) for title, page in zip(self.TITLES, pages, strict=True)]
+        return line(60, 740, heading, 16) + rows((60, 500), 710, entries) + prose(60, 590, 4, "after")
+
+    def test_pages_without_leaders_below_a_heading(self) -> None:
+        for heading in ("Contents", "In this document"):
+            # One page number stands out of order.
+            for pages in ((3, 8, 12, 15, 21, 30), (3, 8, 12, 15, 14, 30)):
+                with self.subTest(heading=heading, pages=pages):
+                    document = read(self.content(heading, pages))
+                    self.assertNotIn("Table", kinds(document))
+                    (found,) = (b for b in document.blocks if isinstance(b, wennak.Contents))
+                    self.assertEqual([e.text for e in found.entries], list(self.TITLES))
+                    self.assertEqual([e.page for e in found.entries], [str(p) for p in pages])
+
+    def test_quantities_in_any_order_are_no_pages(self) -> None:
+        document = read(self.content("Contents", (12, 2, 7, 1, 5, 2)))
+        self.assertNotIn("Contents", kinds(document))
+
+
+class TestHeadings(unittest.TestCase):
+    def test_a_large_sentence_is_no_heading(self) -> None:
+        small = "".join(line(60, 500 - 9 * k, sentence(k), 7) for k in range(20))
+        document = read(line(60, 740, "A note on the sound", 18) + line(60, 600, sentence(2), 10) + small)
+        headings = [b.text for b in document.blocks if isinstance(b, wennak.Heading)]
+        self.assertEqual(headings, ["A note on the sound"])
+
+    def test_labels_with_what_is_said_are_no_headings(self) -> None:
+        said = ("Place: Oskay", "Subject: the old quay", "Valid until: 5 May 2031")
+        lines = "".join(line(60, 700 - 20 * k, text, 10, "F2") for k, text in enumerate(said))
+        document = read(line(60, 740, "A note", 18) + lines + prose(60, 600, 6, "after"))
+        headings = [b.text for b in document.blocks if isinstance(b, wennak.Heading)]
+        self.assertEqual(headings, ["A note"])
+        self.assertTrue(all(text in " ".join(document.texts()) for text in said))
+
+    def test_parts_with_numbers_stay_headings(self) -> None:
+        lines = "".join(line(60, 700 - 20 * k, f"Part {k}: the quay", 10, "F2") for k in (1, 2))
+        document = read(line(60, 740, "A note", 18) + lines + prose(60, 600, 6, "after"))
+        self.assertEqual(kinds(document)[:3], ["Heading"] * 3)
+
+
+class TestOrder(unittest.TestCase):
+    def test_the_labels_of_a_drawing_come_as_they_are_drawn(self) -> None:
+        labels = "".join(line(95, 500 + 30 * k, str(20 * k), 8) for k in range(5))
+        labels += "".join(line(130 + 50 * k, 485, name, 8) for k, name in enumerate(("Jan", "Feb", "Mar")))
+        axes = rule(120, 500, 120, 630) + rule(120, 500, 300, 500)
+        bars = "".join(f"0.3 0.4 0.8 rg {130 + 50 * k} 500 24 {40 + 20 * k} re f 0 g " for k in range(3))
+        document = read(prose(60, 760, 4, "before") + axes + bars + labels + prose(60, 440, 4, "after"))
+        (figure,) = (b for b in document.blocks if isinstance(b, wennak.Figure))
+        self.assertEqual(figure.text, "0 20 40 60 80 Jan Feb Mar")
+
+    def test_text_goes_on_past_a_note_at_the_foot_of_its_column(self) -> None:
+        left = "".join(line(60, 700 - 12 * k, " ".join(["run", *WORDS[1:9]])) for k in range(20))
+        note = "".join(line(60, 448 - 9 * k, f"Note{k} " + " ".join(WORDS[:9]), 7) for k in range(3))
+        right = "".join(line(330, 700 - 12 * k, " ".join(["on", *WORDS[1:9]])) for k in range(20))
+        paragraphs = [b.text for b in read(left + note + right).blocks if isinstance(b, wennak.Paragraph)]
+        (text,) = (p for p in paragraphs if p.startswith("run"))
+        self.assertIn(" on keeper", text)
+        self.assertNotIn("Note0", text)
+
+    def test_what_begins_below_ended_columns_is_read_last(self) -> None:
+        left, right = prose(60, 700, 10, "left"), prose(330, 700, 10, "right")
+        cells = [("Item", "Tons")] + [(f"cargo{k}", f"{k}2.5") for k in range(9)]
+        below = rows((60, 200), 540, cells)
+        below += "".join(rule(56, y, 260, y) for y in (552, 536, 388))
+        text = " ".join(read(left + right + below).texts())
+        self.assertLess(text.index("right9"), text.index("Item"))
+
+    def test_what_stands_right_of_later_text_is_read_first(self) -> None:
+        cells = [(f"value{k}", f"{k}.5") for k in range(8)]
+        right = rows((430, 500), 700, cells)
+        later = "".join(line(60, 480 - 14 * k, sentence(k)[:60]) for k in range(8))
+        across = line(60, 740, sentence(4), 14)
+        text = " ".join(read(across + right + later).texts())
+        self.assertLess(text.index("value7"), text.index("At0"))
+
+
+class TestCaptions(unittest.TestCase):
+    CELLS = (
+        ("Gate", "Tons", "Calls"),
+        ("North", "12.5", "31"),
+        ("West", "9.25", "28"),
+        ("South", "7.0", "4"),
+    )
+
+    def table(self, y: float) -> str:
+        return rows((60, 200, 300), y, list(self.CELLS)) + "".join(
+            rule(56, y + dy, 350, y + dy) for dy in (12, -5, -54)
+        )
+
+    def test_text_below_a_caption_is_not_of_it(self) -> None:
+        content = prose(60, 760, 4, "before") + self.table(680)
+        content += line(60, 612, "Table 1: Cargo by gate", 10, "F2") + line(60, 599, sentence(3))
+        (table,) = read(content).tables
+        self.assertEqual(table.caption, "Table 1: Cargo by gate")
+
+    def test_schedules_and_lists_with_a_number_name_tables(self) -> None:
+        for word in ("Schedule 2:", "List 4."):
+            content = prose(60, 760, 4, "before") + line(60, 700, f"{word} Cargo by gate") + self.table(680)
+            (table,) = read(content).tables
+            self.assertEqual(table.caption, f"{word} Cargo by gate")
+
+
+class TestLabelsOfSeveralRows(unittest.TestCase):
+    def test_rules_that_leave_them_out_do_not_cut_them_off(self) -> None:
+        texts = [
+            ("Gate", "Berth", "Tons", "Calls"), ("North", "A1", "12.5", "31"), ("", "A2", "9.25", "28"),
+            ("", "A3", "4.75", "17"), ("West", "B1", "7.0", "4"), ("", "B2", "8.5", "12"),
+            ("South", "C1", "3.25", "9"), ("", "C2", "1.5", "6"),
+        ]  # fmt: skip
+        content = rows((60, 160, 300, 400), 700, texts)
+        content += "".join(rule(56, y, 460, y) for y in (712, 695, 647, 615, 583))
+        content += "".join(rule(156, y, 460, y) for y in (679, 663, 631, 599))
+        (table,) = read(content).tables
+        self.assertEqual(table.columns, 4)
+        self.assertTrue({"North", "West", "South"} <= {cell.text for cell in table.cells})
