@@ -22,10 +22,12 @@ LED = 0.5
 # Entries this much (em) farther in than others are a level lower.
 NESTED = 0.8
 
+_NAMES = ("contents", "inhalt", "inhaltsverzeichnis", "sommaire", "índice", "содержание", "оглавление")
+_TEXTS = ("document", "report", "issue", "chapter", "section", "manual", "guide")
+# Of the words on a page one is the last of a heading of contents, or there is no such heading.
+LAST_WORDS = frozenset((*_NAMES, *_TEXTS, "matières"))
 _HEADING = re.compile(
-    r"^((table of )?contents|in this (document|report|issue|chapter|section|manual|guide)|"
-    r"inhalt(sverzeichnis)?|table des matières|sommaire|índice|содержание|оглавление)$",
-    re.I,
+    rf"^(table of contents|in this ({'|'.join(_TEXTS)})|table des matières|{'|'.join(_NAMES)})$", re.I
 )
 _FOLIO = re.compile(r"^([ivxlc]{1,7}|\d{1,4})$", re.I)
 

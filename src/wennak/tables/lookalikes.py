@@ -11,7 +11,7 @@ from itertools import takewhile
 import numpy as np
 
 from ..ink import Bools, Ints
-from ..layout import PageLayout, are_pages, names_contents
+from ..layout import LAST_WORDS, PageLayout, are_pages, names_contents
 from .numbers import is_numeric
 from .rows import Row, rows_of
 
@@ -26,6 +26,10 @@ BARE_ITEMS = 3
 # An address has so many lines.
 ADDRESS_LINES = range(2, 9)
 
+# Marks of first items.
+FIRST = frozenset(("1", "1.", "1)", "(1)"))
+# What may be a postal code, or its first half.
+_CODE = re.compile(r"(?:[A-Z]{1,2}-)?\d{4,6}(?:-\d{4})?|[A-Z]{1,2}\d[\dA-Z]?")
 _MARK = re.compile(r"\(?(\d{1,3})[.)]?")
 # The line of an address that names the place: with a number before it, or behind it.
 _POSTCODE = re.compile(
@@ -38,11 +42,19 @@ def lookalikes(layout: PageLayout) -> Bools:
     """Return which words of a page stand in such texts."""
     out = np.zeros(len(layout.words), dtype=np.bool_)
     out[_led_words(layout)] = True
+    texts = layout.words.texts
     for zone in layout.zones:
+        said = {texts[i] for i in zone.members.tolist()}
+        counted = not said.isdisjoint(FIRST)
+        headed = not LAST_WORDS.isdisjoint(map(str.casefold, said))
+        coded = sum(bool(_CODE.fullmatch(text)) for text in said if not text.isalpha()) > 1
+        if not (counted or coded or headed):
+            # Most text is known to be none of these at once.
+            continue
         rows = rows_of(layout, zone.members)
-        for k in _contents(layout, rows):
-            out[rows[k].words] = True
-        for words in (*_lists(layout, rows), *_addresses(layout, rows)):
+        found = [rows[k].words for k in _contents(layout, rows)] if headed else []
+        found += _lists(layout, rows) if counted else []
+        for words in [*found, *(_addresses(layout, rows) if coded else ())]:
             out[words] = True
     return out
 
