@@ -46,6 +46,8 @@ BALANCE = 3.0
 FOOT = 1.0
 # Lines on both sides of a gutter within a table stand level: at least this share of the shorter side.
 LEVEL_SHARE = 0.7
+# Level is what differs by less than this (em). Of the lines of two texts, beyond those that stand level by
+# chance, fewer than this share do where the texts have nothing to do with each other.
 LEVEL = 0.2
 UNRELATED = 0.25
 _BIN = 0.25

@@ -5,6 +5,7 @@ side.
 from __future__ import annotations
 
 import re
+from collections import Counter
 from collections.abc import Iterator, Sequence
 from itertools import takewhile
 
@@ -147,15 +148,16 @@ def _addresses(layout: PageLayout, rows: Sequence[Row]) -> Iterator[list[int]]:
     """The words of addresses that stand side by side: texts line by line from one left edge, each with one
     line that names a place by its postal code, and nothing beside them.
     """
-    cells = [[(x0, k, _between(layout, row, x0, x1)) for x0, x1 in row.spans] for k, row in enumerate(rows)]
+    cells = [[(x0, _between(layout, row, x0, x1)) for x0, x1 in row.spans] for row in rows]
     found = [
         _block(layout, rows, cells, k, x0)
         for k, row in enumerate(cells)
-        if len(row) > 1 or k
-        for x0, _, words in row
+        for x0, words in row
         if _POSTCODE.fullmatch(" ".join(layout.words.texts[i] for i in words))
     ]
-    blocks = [b for b in found if len(b) in ADDRESS_LINES and sum(b == other for other in found) == 1]
+    # What has several such lines is met as often.
+    met = Counter(block[min(block)][0] for block in found)
+    blocks = [b for b in found if len(b) in ADDRESS_LINES and met[b[min(b)][0]] == 1]
     while blocks:
         first = blocks[0]
         near = [b for b in blocks if b.keys() & first.keys()]
@@ -174,19 +176,21 @@ def _between(layout: PageLayout, row: Row, x0: float, x1: float) -> list[int]:
 def _block(
     layout: PageLayout,
     rows: Sequence[Row],
-    cells: Sequence[Sequence[tuple[float, int, list[int]]]],
+    cells: Sequence[Sequence[tuple[float, list[int]]]],
     at: int,
     x0: float,
 ) -> dict[int, list[int]]:
-    """The lines above and below a line that begin with it, by row."""
+    """The words of the lines right above and below a line that begin with it, by row: of as many as an
+    address may have, and one more.
+    """
     em = layout.em
     out: dict[int, list[int]] = {}
     for steps in (range(at, len(rows)), range(at - 1, -1, -1)):
+        before = at
         for k in steps:
-            own = [words for x, _, words in cells[k] if abs(x - x0) < SAME_PLACE * em]
-            before = min(out, key=lambda row: abs(row - k), default=k)
+            own = [words for x, words in cells[k] if abs(x - x0) < SAME_PLACE * em]
             room = max(rows[k].y0 - rows[before].y1, rows[before].y0 - rows[k].y1)
-            if not own or (k != before and room > LINE_ROOM * em):
+            if not own or room > LINE_ROOM * em or len(out) > ADDRESS_LINES[-1]:
                 break
-            out[k] = own[0]
+            out[k], before = own[0], k
     return out
