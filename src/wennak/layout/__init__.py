@@ -1,7 +1,7 @@
 """Ink -> words, lines, blocks, roles and reading order."""
 
 from .connected import connected
-from .contents import LAST_WORDS, are_pages, names_contents
+from .contents import are_pages, names_contents
 from .figures import find_figures
 from .flow import Item, Line, TableMark, flow
 from .lay_out import lay_out
@@ -12,7 +12,7 @@ from .tags import Tags
 from .words import raised_ends
 
 __all__ = [
-    "LAST_WORDS", "Item", "Line", "PageItems", "PageLayout", "RunningKey", "TableMark", "Tags", "Zone",
+    "Item", "Line", "PageItems", "PageLayout", "RunningKey", "TableMark", "Tags", "Zone",
     "are_pages", "connected", "find_figures", "flow", "lay_out", "names_contents", "raised_ends",
     "repeatable", "structure",
 ]  # fmt: skip

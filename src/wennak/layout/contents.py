@@ -24,8 +24,6 @@ NESTED = 0.8
 
 _NAMES = ("contents", "inhalt", "inhaltsverzeichnis", "sommaire", "índice", "содержание", "оглавление")
 _TEXTS = ("document", "report", "issue", "chapter", "section", "manual", "guide")
-# Of the words on a page one is the last of a heading of contents, or there is no such heading.
-LAST_WORDS = frozenset((*_NAMES, *_TEXTS, "matières"))
 _HEADING = re.compile(
     rf"^(table of contents|in this ({'|'.join(_TEXTS)})|table des matières|{'|'.join(_NAMES)})$", re.I
 )
@@ -49,8 +47,11 @@ def contents_runs(lines: Sequence[Line]) -> list[tuple[int, int]]:
     runs: list[tuple[int, int]] = []
     k = 0
     while k < len(lines):
-        headed = k > 0 and names_contents(lines[k - 1].text)
         ends = _entries(lines, k)
+        if len(ends) < MIN_ENTRIES:
+            k += 1
+            continue
+        headed = k > 0 and names_contents(lines[k - 1].text)
         if not (headed and are_pages([page for _, page, _ in ends if page >= 0], headed)):
             ends = ends[: _first_fall([page for _, page, _ in ends])]
         led = sum(led for *_, led in ends)

@@ -12,7 +12,7 @@ from itertools import takewhile
 import numpy as np
 
 from ..ink import Bools, Ints
-from ..layout import LAST_WORDS, PageLayout, are_pages, names_contents
+from ..layout import PageLayout, are_pages, names_contents
 from .numbers import is_numeric
 from .rows import Row, rows_of
 
@@ -30,7 +30,7 @@ ADDRESS_LINES = range(2, 9)
 # Marks of first items.
 FIRST = frozenset(("1", "1.", "1)", "(1)"))
 # What may be a postal code, or its first half.
-_CODE = re.compile(r"(?:[A-Z]{1,2}-)?\d{4,6}(?:-\d{4})?|[A-Z]{1,2}\d[\dA-Z]?")
+_CODE = re.compile(r"(?:[A-Z]{1,2}-)?\d{4,6}(?:-\d{4})?|[A-Z]{1,2}\d{1,2}")
 _MARK = re.compile(r"\(?(\d{1,3})[.)]?")
 # The line of an address that names the place: with a number before it, or behind it.
 _POSTCODE = re.compile(
@@ -47,8 +47,8 @@ def lookalikes(layout: PageLayout) -> Bools:
     for zone in layout.zones:
         said = {texts[i] for i in zone.members.tolist()}
         counted = not said.isdisjoint(FIRST)
-        headed = not LAST_WORDS.isdisjoint(map(str.casefold, said))
-        coded = sum(bool(_CODE.fullmatch(text)) for text in said if not text.isalpha()) > 1
+        headed = _has_heading(layout, zone.members)
+        coded = sum(bool(_CODE.fullmatch(text)) for text in said if text[-1:].isdigit()) > 1
         if not (counted or coded or headed):
             # Most text is known to be none of these at once.
             continue
@@ -66,6 +66,18 @@ def _led_words(layout: PageLayout) -> Ints:
     led = [i for i in np.flatnonzero(w.led).tolist() if w.texts[i].isdigit()]
     pages = are_pages([int(w.texts[i]) for i in led], headed=False)
     return np.flatnonzero(np.isin(w.row, [w.row[i] for i in led if pages]))
+
+
+def _has_heading(layout: PageLayout, members: Ints) -> bool:
+    """Whether a row of some words is the heading of a table of contents."""
+    starts = np.flatnonzero(np.diff(layout.words.row[members], prepend=-1))
+    ends = np.append(starts[1:], len(members))
+    short = ends - starts <= HEADING_WORDS
+    texts = layout.words.texts
+    return any(
+        names_contents(" ".join(texts[i] for i in members[a:b].tolist()))
+        for a, b in zip(starts[short].tolist(), ends[short].tolist(), strict=True)
+    )
 
 
 def _contents(layout: PageLayout, rows: Sequence[Row]) -> range:
