@@ -19,7 +19,7 @@ MIN_ENTRIES = 3
 FALLS = 0.25
 # Of entries without such a heading this share has leaders.
 LED = 0.5
-# Entries this much (em) farther in than others are a level lower.
+# Entries, and items of lists, this much (em) farther in than others are a level lower.
 NESTED = 0.8
 
 _NAMES = ("contents", "inhalt", "inhaltsverzeichnis", "sommaire", "índice", "содержание", "оглавление")

@@ -27,7 +27,7 @@ from ..model import (
     Table,
 )
 from .blocks import Piece, is_relation, listed, make_block, merged_places, places_of
-from .contents import contents_of, contents_runs
+from .contents import NESTED, contents_of, contents_runs
 from .display_places import EQUATION
 from .flow import DisplayMark, FieldMark, FigureMark, Item, Line, TableMark
 from .groups import ENDS, ITEM, SAME_SIZE, Style, group_lines, is_full, style_of
@@ -44,8 +44,6 @@ from .headings import (
 from .joining import joined_lines, shifted_marks
 from .running import find_running
 
-# Items this much (em) farther in than those before them are nested in them.
-NESTED = 0.8
 # A figure and its caption stand at most this far apart (em).
 CAPTION_REACH = 3.0
 # A label of a figure has at most so many words.

@@ -63,7 +63,7 @@ def lookalikes(layout: PageLayout) -> Bools:
 def _led_words(layout: PageLayout) -> Ints:
     """The words of rows that end in page numbers after leaders."""
     w = layout.words
-    led = [i for i in np.flatnonzero(w.led).tolist() if w.texts[i].isdigit()]
+    led = [i for i in np.flatnonzero(w.led).tolist() if w.texts[i].isdecimal()]
     pages = are_pages([int(w.texts[i]) for i in led], headed=False)
     return np.flatnonzero(np.isin(w.row, [w.row[i] for i in led if pages]))
 
@@ -86,7 +86,7 @@ def _contents(layout: PageLayout, rows: Sequence[Row]) -> range:
     for k, row in enumerate(rows):
         if len(row.words) <= HEADING_WORDS and names_contents(" ".join(texts[i] for i in row.words)):
             ends = [texts[r.words[-1]] for r in rows[k + 1 :] if len(r.words) > 1]
-            pages = [int(text) for text in takewhile(str.isdigit, ends)]
+            pages = [int(text) for text in takewhile(str.isdecimal, ends)]
             return range(k + 1, k + 1 + len(pages)) if are_pages(pages, headed=True) else range(0)
     return range(0)
 
@@ -108,8 +108,7 @@ def _lists(layout: PageLayout, rows: Sequence[Row]) -> Iterator[list[int]]:
 def _list_end(layout: PageLayout, rows: Sequence[Row], first: int) -> int:
     """Past the last row of the list that begins with a row; the row itself where none does."""
     em, w = layout.em, layout.words
-    number = _counted(layout, rows[first])
-    if number != 1:
+    if _counted(layout, rows[first]) != 1:
         return first
     mark, text = (rows[first].words[k] for k in (0, 1))
     end, items, numeric = first + 1, 1, int(is_numeric(w.texts[text]))
