@@ -188,6 +188,46 @@ class TestOrder(unittest.TestCase):
         self.assertLess(text.index("value7"), text.index("At0"))
 
 
+class TestAroundTables(unittest.TestCase):
+    """Once tables are known, the text around them is read in columns of its own."""
+
+    def table(self, x: float, y: float, name: str, columns: int = 3, count: int = 6) -> str:
+        cells = [(name, *("Tons", "Calls", "Rent")[: columns - 1])]
+        cells += [(f"{name}{k}", *(f"{k}{c}.5" for c in range(columns - 1))) for k in range(count)]
+        lefts = tuple(x + 70 * c for c in range(columns))
+        ends = (12, -5, -16 * count - 6)
+        return rows(lefts, y, cells) + "".join(rule(x - 4, y + dy, x + 70 * columns, y + dy) for dy in ends)
+
+    def assert_order(self, content: str, marks: list[str]) -> None:
+        document = read(content)
+        text = " ".join(document.texts())
+        places = [text.index(mark) for mark in marks]
+        self.assertEqual(places, sorted(places), marks)
+
+    def test_short_columns_below_a_table_that_reaches_into_both(self) -> None:
+        left = prose(60, 560, 8, "left")
+        right = prose(330, 560, 5, "right") + line(330, 488, "What was found", 14, "F2")
+        below = self.table(60, 430, "low", columns=4) + rule(270, 442, 560, 442)
+        content = self.table(60, 720, "gate", columns=4) + left + right + below
+        self.assert_order(content, ["gate5", "left0", "left7", "right0", "right4", "What was", "low0"])
+
+    def test_tables_in_their_columns_do_not_part_these(self) -> None:
+        left = (
+            prose(60, 740, 4, "first") + self.table(60, 660, "gate", columns=2) + prose(60, 520, 4, "second")
+        )
+        right = prose(330, 740, 4, "third") + self.table(330, 660, "berth", columns=2)
+        right += prose(330, 520, 4, "fourth")
+        order = ["first0", "gate5", "second3", "third0", "berth5", "fourth3"]
+        for parts in (left + right, right + left):
+            self.assert_order(parts, order)
+
+    def test_what_begins_below_both_tables_is_read_after_both(self) -> None:
+        items = "".join(line(60, 440 - 14 * k, f"{k + 1}. item{k} of the day") for k in range(4))
+        content = self.table(60, 700, "gate", count=3) + self.table(330, 700, "berth", count=14) + items
+        content += line(305, 40, "7")
+        self.assert_order(content, ["gate2", "berth13", "item0", "item3"])
+
+
 class TestCaptions(unittest.TestCase):
     CELLS = (
         ("Gate", "Tons", "Calls"),
@@ -212,6 +252,27 @@ class TestCaptions(unittest.TestCase):
             content = prose(60, 760, 4, "before") + line(60, 700, f"{word} Cargo by gate") + self.table(680)
             (table,) = read(content).tables
             self.assertEqual(table.caption, f"{word} Cargo by gate")
+
+    def test_a_name_with_a_number_may_stand_far_above(self) -> None:
+        for far, found in ((732, True), (760, False)):
+            (table,) = read(line(60, far, "Table 4: Cargo by gate") + self.table(680)).tables
+            self.assertEqual(table.caption, "Table 4: Cargo by gate" if found else "")
+
+    def test_a_line_in_italics_right_below_is_a_title_and_one_upright_is_text(self) -> None:
+        for font, caption in (("F4", "Cargo by gate"), ("F1", "")):
+            content = self.table(680) + line(60, 612, "Cargo by gate", 9, font) + prose(60, 570, 4, "after")
+            fonts = FONTS | {"F4": FONTS["F1"] | {"BaseFont": "/Helvetica-Oblique"}}
+            (table,) = wennak.read(pdf_of(content, fonts)).tables
+            self.assertEqual(table.caption, caption)
+
+    def test_names_side_by_side_belong_to_their_own_tables(self) -> None:
+        def half(x: float, y: float) -> str:
+            ruled = "".join(rule(x - 4, y + dy, x + 190, y + dy) for dy in (12, -5, -54))
+            return rows((x, x + 80, x + 140), y, list(self.CELLS)) + ruled
+
+        names = [line(60, 700, "Table 1: Cargo by gate"), line(320, 700, "Table 2: Cargo by berth")]
+        found = read("".join(names) + half(60, 680) + half(320, 676)).tables
+        self.assertEqual([t.caption for t in found], ["Table 1: Cargo by gate", "Table 2: Cargo by berth"])
 
 
 class TestLabelsOfSeveralRows(unittest.TestCase):

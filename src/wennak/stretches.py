@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections import deque
 from collections.abc import Callable, Collection, Iterable, Iterator, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from types import MappingProxyType
 
 import numpy as np
@@ -21,6 +21,7 @@ from .layout import (
     lay_out,
     raised_ends,
     repeatable,
+    zones_around,
 )
 from .model import Finding, PageSize, Table
 from .scan import Recognition, recognised
@@ -289,7 +290,10 @@ def _read_page(ink: PageInk, layout: PageLayout, drafts: list[TableDraft]) -> Pa
         taken[area.words] = True
     figures = find_figures(layout, [draft.box for draft in drafts], taken)
     tables = [(draft.box, draft.word_indices()) for draft in drafts]
-    found = flow(layout, taken, tables, figures, fields)
+    captions = [np.array(draft.caption) for draft in drafts if draft.caption]
+    blocks = [*tables, *((f.box, f.words) for f in figures)]
+    zones = zones_around(layout, [*blocks, *((layout.box(words), words) for words in captions)])
+    found = flow(replace(layout, zones=zones), taken, tables, figures, fields)
     items = PageItems(ink.number, ink.width, ink.height, found, raised_ends(layout.words))
     return Page(ink, layout, drafts, items, list(_placed(drafts, layout, items)))
 

@@ -1,5 +1,6 @@
 """Ink -> words, lines, blocks, roles and reading order."""
 
+from .around import zones_around
 from .connected import connected
 from .contents import are_pages, names_contents
 from .figures import find_figures
@@ -14,5 +15,5 @@ from .words import raised_ends
 __all__ = [
     "Item", "Line", "PageItems", "PageLayout", "RunningKey", "TableMark", "Tags", "Zone",
     "are_pages", "connected", "find_figures", "flow", "lay_out", "names_contents", "raised_ends",
-    "repeatable", "structure",
+    "repeatable", "structure", "zones_around",
 ]  # fmt: skip

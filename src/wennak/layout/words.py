@@ -41,13 +41,14 @@ Script = tuple[int, int, bool]
 class Words:
     """Words in rows from top to bottom, in a row from left to right; one entry of each array a word.
 
-    x0..y1: box; baseline: y of the row's baseline; size: em of the largest part; font: index of the font of
-    the first glyph; row: number of its row; turned: its text does not run from left to right; mark: index
-    of the marked content of the first glyph; drawn: when that glyph is drawn, counted in glyphs; lead,
-    trail: how many of its first and last characters are raised above the line as a superscript; scripted: a
-    part of it is smaller, raised or lowered; led: a dotted leader runs up to it; letter: it begins with a
-    letter; sure: how sure its least sure character is; texts: the characters. `scripts` gives, for words
-    that have some, where their superscripts and subscripts begin and end, and whether each is raised.
+    x0..y1: box; baseline: y of the row's baseline; size: em of the largest part; font: index of the font
+    of the first glyph, -1 for what stands in place of something else; row: number of its row; turned: its
+    text does not run from left to right; mark: index of the marked content of the first glyph; drawn:
+    when that glyph is drawn, counted in glyphs; lead, trail: how many of its first and last characters
+    are raised above the line as a superscript; scripted: a part of it is smaller, raised or lowered; led:
+    a dotted leader runs up to it; letter: it begins with a letter; sure: how sure its least sure
+    character is; texts: the characters. `scripts` gives, for words that have some, where their
+    superscripts and subscripts begin and end, and whether each is raised.
     """
 
     x0: Floats

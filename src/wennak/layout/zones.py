@@ -87,12 +87,14 @@ class Spans:
         )  # fmt: skip
 
 
-def find_zones(layout: PageLayout, members: Ints) -> list[Zone]:
-    """Split words into zones in reading order; one zone where nothing parts the page."""
+def find_zones(layout: PageLayout, members: Ints, known: bool = False) -> list[Zone]:
+    """Split words into zones in reading order; one zone where nothing parts the page. Where its tables are
+    `known`, what is left is text.
+    """
     turned = layout.words.turned[members]
     if turned.all():
         return []
-    zones = _split(layout, members[~turned], 0)
+    zones = _split(layout, members[~turned], known, 0)
     for i in members[turned].tolist():
         _join_turned(layout, zones, i)
     return zones
@@ -115,6 +117,9 @@ def text_spans(layout: PageLayout, members: Ints) -> Spans:
     head = np.ones(len(members), dtype=np.bool_)
     head[1:] = (row[1:] != row[:-1]) | (x0[1:] - x1[:-1] > SPAN_GAP * w.size[members][1:])
     starts = np.flatnonzero(head)
+    # What stands in place of a table or a figure fills its column, however narrow.
+    ink = np.add.reduceat(x1 - x0, starts)
+    ink[w.font[members][starts] < 0] = np.inf
     return Spans(
         x0[starts],
         np.maximum.reduceat(x1, starts),
@@ -122,15 +127,15 @@ def text_spans(layout: PageLayout, members: Ints) -> Spans:
         np.maximum.reduceat(w.y1[members], starts),
         w.baseline[members][starts],
         np.add.reduceat(w.letter[members].astype(np.int64), starts),
-        np.add.reduceat(x1 - x0, starts),
+        ink,
         members[starts],
     )
 
 
-def _split(layout: PageLayout, members: Ints, depth: int) -> list[Zone]:
+def _split(layout: PageLayout, members: Ints, known: bool, depth: int) -> list[Zone]:
     w = layout.words
     spans = text_spans(layout, members)
-    found = _gutter(layout, spans) if len(spans) >= 2 * MIN_LINES and depth < 6 else None
+    found = _gutter(layout, spans, known) if len(spans) >= 2 * MIN_LINES and depth < 6 else None
     if found is None:
         return [
             Zone(
@@ -161,7 +166,7 @@ def _split(layout: PageLayout, members: Ints, depth: int) -> list[Zone]:
     out: list[Zone] = []
     for part in parts:
         if part.any():
-            out += _split(layout, members[part], depth + 1)
+            out += _split(layout, members[part], known, depth + 1)
     return out
 
 
@@ -173,13 +178,18 @@ def _foot(layout: PageLayout, members: Ints, inside: Bools, left: Bools, bottom:
     beside, own = members[inside & ~left], members[inside & left]
     if not len(beside) or not len(own):
         return bottom
-    end, last = float(w.y1[beside].max()), float(w.y1[own].max())
+    reach = np.sort(w.y1[beside])
+    # One word by itself, as the number of the page, goes on no column.
+    lone = len(reach) > 1 and reach[-1] - reach[-2] > HOLE * em
+    end, last = float(reach[-2 if lone else -1]), float(w.y1[own].max())
     gaps = _gaps(w.y0[own], w.y1[own], FOOT * em)
     usual = median([b - a for a, b in gaps]) if len(gaps) > MIN_LINES else 0.0
     for a, b in gaps:
+        if not (a - em < end < b and b - a > usual):
+            continue
         rest = own[w.y0[own] > b - 0.5]
-        ends = a - em < end < b and b - a > usual and last - b > HOLE * em
-        if ends and not _is_prose(text_spans(layout, rest), em):
+        other = w.font[rest[0]] < 0 or not _is_prose(text_spans(layout, rest), em)
+        if b - a > HOLE * em or (other and last - b > HOLE * em):
             return (max(a, end) + b) / 2
     return bottom
 
@@ -218,7 +228,7 @@ def _gaps(y0: Floats, y1: Floats, least: float) -> list[tuple[float, float]]:
     return list(zip(reach[wide].tolist(), top[wide].tolist(), strict=True))
 
 
-def _gutter(layout: PageLayout, spans: Spans) -> tuple[float, float, float, Parted] | None:
+def _gutter(layout: PageLayout, spans: Spans, known: bool) -> tuple[float, float, float, Parted] | None:
     """The tallest strip that parts two texts: its x, the heights between which it runs, and what it parts."""
     em = layout.em
     left, right = float(spans.x0.min()), float(spans.x1.max())
@@ -251,7 +261,7 @@ def _gutter(layout: PageLayout, spans: Spans) -> tuple[float, float, float, Part
         for run in _adjacent(xs, 1.5 * _BIN * em):
             x = (run[0] + run[-1]) / 2
             width = run[-1] - run[0] + 2 * half
-            kind = _parts(layout, spans, x, top - 0.5, bottom + 0.5, width)
+            kind = _parts(layout, spans, x, top - 0.5, bottom + 0.5, width, known)
             if kind is not None:
                 return x, *_without_shared_rows(spans, x, float(top), float(bottom), em), kind
     return None
@@ -330,7 +340,7 @@ def _adjacent(values: list[float], step: float) -> list[list[float]]:
 
 
 def _parts(
-    layout: PageLayout, spans: Spans, x: float, top: float, bottom: float, width: float
+    layout: PageLayout, spans: Spans, x: float, top: float, bottom: float, width: float, known: bool
 ) -> Parted | None:
     """What the texts left and right of a strip are, if they are two texts and not columns of one table."""
     inside = (spans.y0 >= top) & (spans.y1 <= bottom)
@@ -344,7 +354,7 @@ def _parts(
     if (striped & (shades.y1 - shades.y0 < 0.5 * (bottom - top))).any():
         return None
     prose = [_is_prose(s, em) for s in (left, right)]
-    if all(prose) and all(_is_dense(ls * 0.3 * em, em) for ls in lines):
+    if all(prose) and (known or all(_is_dense(ls * 0.3 * em, em) for ls in lines)):
         return Parted.PROSE
     if _has_column_rules(layout, x, width, top, bottom):
         return None

@@ -24,8 +24,10 @@ _PARTS_OF_TEXT = re.compile(
     r"(?i:chapter|section|part|step|appendix|annex|article|note|question|example|page|kapitel|abschnitt|teil|"
     r"schritt|anhang|artikel|beispiel|chapitre|étape|annexe|partie|глава|раздел|часть|приложение|пункт)$"
 )
-# A caption stands at most this far (em) from its table and runs over at most so many lines.
+# A caption stands at most this far (em) from its table, a line that names it so far where nothing is between,
+# and runs over at most so many lines.
 REACH = 3.0
+NAMED_REACH = 5.0
 MAX_LINES = 4
 # Its lines below a table follow each other within this (em), in one font.
 LINE_ROOM = 0.6
@@ -66,7 +68,7 @@ def attach_captions(layout: PageLayout, drafts: list[TableDraft]) -> None:
     for k, words in named[below_first].items():
         drafts[k].caption = words
         taken[words] = True
-    for k, words in _found(layout, drafts, taken, (_numbered, _title)).items():
+    for k, words in _found(layout, drafts, taken, (_numbered, _title_above, _title_below)).items():
         drafts[k].caption = words
 
 
@@ -94,7 +96,7 @@ def _rows_beside(layout: PageLayout, draft: TableDraft, above: bool, wide: bool 
     """Rows above or below a table within reach, the nearest first; `wide`: also those left and right."""
     w, em, box = layout.words, layout.em, draft.box
     middle = (w.y0 + w.y1) / 2
-    span = MAX_LINES * 1.5 * em + REACH * em
+    span = MAX_LINES * 1.5 * em + NAMED_REACH * em
     low, high = (box.y0 - span, box.y0) if above else (box.y1, box.y1 + span)
     near = (middle > low) & (middle < high) & ~w.turned
     # Columns of text beside the table are in zones of their own.
@@ -113,12 +115,15 @@ def _named_above(layout: PageLayout, draft: TableDraft, taken: Bools) -> list[in
     found: list[list[int]] = []
     edge = draft.box.y0
     # A table in the middle of the page may have its caption at the left edge of the text.
-    for row in _rows_beside(layout, draft, above=True, wide=True)[:MAX_LINES]:
-        if edge - row.y1 > (REACH if not found else 1.0) * layout.em or taken[row.words].any():
+    for whole in _rows_beside(layout, draft, above=True, wide=True)[:MAX_LINES]:
+        row = _own_part(layout, whole, draft.box) or whole
+        named = bool(NAMED.match(_text(layout, row)))
+        reach = 1.0 if found else NAMED_REACH if named else REACH
+        if edge - row.y1 > reach * layout.em or taken[row.words].any():
             break
         found.insert(0, row.words)
         edge = row.y0
-        if NAMED.match(_text(layout, row)):
+        if named:
             return [i for words in found for i in words]
     return []
 
@@ -126,7 +131,8 @@ def _named_above(layout: PageLayout, draft: TableDraft, taken: Bools) -> list[in
 def _named_below(layout: PageLayout, draft: TableDraft, taken: Bools) -> list[int]:
     found: list[int] = []
     edge, lines = draft.box.y1, 0
-    for row in _rows_beside(layout, draft, above=False):
+    for whole in _rows_beside(layout, draft, above=False):
+        row = _own_part(layout, whole, draft.box) or whole
         if row.y0 - edge > (REACH if not found else LINE_ROOM) * layout.em or taken[row.words].any():
             break
         if found and layout.words.font[row.words[0]] != layout.words.font[found[-1]]:
@@ -159,19 +165,33 @@ def _numbered(layout: PageLayout, draft: TableDraft, taken: Bools) -> list[int]:
     return []
 
 
-def _title(layout: PageLayout, draft: TableDraft, taken: Bools) -> list[int]:
-    """A short line right above the table, at its left edge or over its middle, no larger than the text."""
+def _title_above(layout: PageLayout, draft: TableDraft, taken: Bools) -> list[int]:
+    """A short line right above the table."""
+    return _title(layout, draft, taken, above=True)
+
+
+def _title_below(layout: PageLayout, draft: TableDraft, taken: Bools) -> list[int]:
+    """A short line in italics right below the table."""
+    return _title(layout, draft, taken, above=False)
+
+
+def _title(layout: PageLayout, draft: TableDraft, taken: Bools, above: bool) -> list[int]:
+    """A short line beside the table, at one of its edges or over its middle, no larger than the text."""
     em, box, w = layout.em, draft.box, layout.words
-    rows = _rows_beside(layout, draft, above=True)
+    rows = _rows_beside(layout, draft, above)
     row = _own_part(layout, rows[0], box) if rows else None
     if row is None or taken[row.words].any():
         return []
     text = _text(layout, row)
-    below = box.y0 - row.y1
-    above = row.y0 - rows[1].y1 if len(rows) > 1 else REACH * em
+    room = box.y0 - row.y1 if above else row.y0 - box.y1
+    beyond = REACH * em
+    if len(rows) > 1:
+        beyond = row.y0 - rows[1].y1 if above else rows[1].y0 - row.y1
     placed = abs(row.x0 - box.x0) < em or abs(row.x0 + row.x1 - box.x0 - box.x1) < 3 * em
+    placed |= abs(row.x1 - box.x1) < em
     styled = all(layout.ink.fonts[f].italic for f in w.font[row.words].tolist())
-    near = below < (STYLED_REACH if styled else TITLE_REACH) * em and above > max(1.3 * below, 0.6 * em)
+    near = room < (STYLED_REACH if styled else TITLE_REACH) * em and beyond > max(1.3 * room, 0.6 * em)
+    near &= styled or above
     short = len(row.spans) == 1 and len(row.words) <= TITLE_WORDS and row.x1 < box.x1 + 2 * em
     plain = _is_plain(layout, row) and text[-1:] not in ".:;,"
     return row.words if placed and plain and near and short and not SECTION.match(text) else []
