@@ -120,6 +120,12 @@ class TestCaptions(unittest.TestCase):
             out += [text(x + 70 * c, y - 14 * k, said) for c, said in enumerate(row)]
         return [*out, f"{x} {y - 47} m {x + 180} {y - 47} l S"]
 
+    def cells(self, x: float, y: float, rows: Sequence[tuple[str, ...]] = ROWS) -> list[str]:
+        """Rows without rules, 60 points a column."""
+        return [
+            text(x + 60 * c, y - 14 * k, said) for k, row in enumerate(rows) for c, said in enumerate(row)
+        ]
+
     def captions(self, content: list[str]) -> list[str]:
         drawn = "\n".join([text(72, 740, PROSE), *content, text(72, 420, PROSE)])
         document = wennak.read(pdf_of(drawn, FONTS))
@@ -158,6 +164,30 @@ class TestCaptions(unittest.TestCase):
                 document = wennak.read(pdf_of("\n".join([text(72, 740, PROSE), *content])))
                 found = [[tuple(c.text for c in row if c) for row in t.grid()] for t in document.tables]
                 self.assertEqual(found, wanted)
+
+    def test_shading_cell_by_cell_parts_tables_as_bands_do(self) -> None:
+        # Bands of two level tables, each drawn as three boxes that touch.
+        bands = [
+            f"0.85 g {x + 60 * c} {610 - 14 * k - 4} 60 14 re f 0 g"
+            for x in (72, 320)
+            for k in (0, 2)
+            for c in range(3)
+        ]
+        content = [*bands, *self.cells(72, 610), *self.cells(320, 610)]
+        document = wennak.read(pdf_of("\n".join([text(72, 740, PROSE), *content])))
+        found = [[tuple(c.text for c in row if c) for row in t.grid()] for t in document.tables]
+        self.assertEqual(found, [list(self.ROWS)] * 2)
+
+    def test_tables_of_which_only_the_heads_are_shaded_are_found_side_by_side(self) -> None:
+        body = [*self.ROWS[1:], *((f"Mole {k}", str(3 * k), str(101 * k)) for k in range(2, 9))]
+        heads = (("Berth", "Calls", "Tons"), ("Quay", "Rent", "Days"), ("Ship", "Crew", "Fee"))
+        tops = ((56, 612), (230, 596), (404, 612))
+        content = [f"0.9 g {x - 4} {y - 4} 160 14 re f 0 g" for x, y in tops]
+        for head, (x, y) in zip(heads, tops, strict=True):
+            content += self.cells(x, y, [head, *body])
+        document = wennak.read(pdf_of("\n".join([text(72, 740, PROSE), *content])))
+        found = [[tuple(c.text for c in row if c) for row in t.grid()] for t in document.tables]
+        self.assertEqual(found, [[head, *body] for head in heads])
 
     def test_rules_that_end_at_every_column_part_none(self) -> None:
         rows = [

@@ -15,6 +15,7 @@ from ..layout.rules import Lines
 from ..model import Box
 from .lattice import Lattice
 from .rows import is_prose_line, rows_of
+from .rulings import in_one
 from .strip import NEAR, SHARED, Strip, strip_of
 
 # Rules and strips are the same when their ends agree within this (em).
@@ -27,6 +28,8 @@ SAME_LEVEL = 0.2
 LABEL = 1.5
 # Room above and below rules in which rows may belong to what the rules mark off (em).
 REACH = 9.0
+# So much room (em) ends the rows that follow each other.
+ROOM = 2.5
 
 
 def find_strips(layout: PageLayout, free: Bools, lattices: Sequence[Lattice]) -> Iterator[Strip]:
@@ -147,11 +150,8 @@ def _marked_off(layout: PageLayout, lattices: Sequence[Lattice]) -> list[Box]:
     em, rules = layout.em, layout.rules
     boxes = [Box(float(g.xs[0]), float(g.ys[0]), float(g.xs[-1]), float(g.ys[-1])) for g in lattices]
     shades = rules.shades
-    wide = shades.x1 - shades.x0 > 4 * em
-    bands = Lines(
-        np.concatenate((shades.y0[wide], shades.y1[wide])), np.tile(shades.x0[wide], 2),
-        np.tile(shades.x1[wide], 2),
-    )  # fmt: skip
+    edges = np.concatenate((shades.y0, shades.y1)), np.tile(shades.x0, 2), np.tile(shades.x1, 2)
+    bands = Lines(*in_one(*edges, em))
     for lines in (rules.level, bands):
         boxes += [b for b in _families(lines, em) if not _runs_beyond(rules.level, b, em)]
     out: list[Box] = []
@@ -164,7 +164,29 @@ def _marked_off(layout: PageLayout, lattices: Sequence[Lattice]) -> list[Box]:
         else:
             out.append(b)
     out = [b for b in out if b.x1 - b.x0 > 3 * em and b.y1 - b.y0 > em]
-    return [Box(b.x0 - 0.3 * em, b.y0 - REACH * em, b.x1 + 0.3 * em, b.y1 + REACH * em) for b in out]
+    return [_grown(layout, b) for b in out]
+
+
+def _grown(layout: PageLayout, box: Box) -> Box:
+    """What rules mark off, with the rows above and below it that keep within its sides and follow without
+    much room, and some more.
+    """
+    w, em = layout.words, layout.em
+    x0, x1 = box.x0 - 0.3 * em, box.x1 + 0.3 * em
+    near = np.flatnonzero((w.x1 > x0) & (w.x0 < x1))
+    within = (w.x0[near] > x0) & (w.x1[near] < x1)
+    ends = []
+    for sign, edge, begin, end in (
+        (-1, box.y0, -w.y1[near], -w.y0[near]),
+        (1, box.y1, w.y0[near], w.y1[near]),
+    ):
+        beyond = np.flatnonzero(begin > sign * edge - em)
+        beyond = beyond[np.argsort(begin[beyond], kind="stable")]
+        reach = np.maximum.accumulate(np.append(sign * edge, end[beyond]))
+        stop = ~within[beyond] | (begin[beyond] - reach[:-1] > ROOM * em)
+        last = reach[int(stop.argmax())] if stop.any() else reach[-1]
+        ends.append(sign * max(float(last), sign * edge + REACH * em))
+    return Box(x0, ends[0], x1, ends[1])
 
 
 def _runs_beyond(level: Lines, box: Box, em: float) -> bool:

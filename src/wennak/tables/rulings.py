@@ -13,8 +13,10 @@ from .rows import Row
 
 # A rule across this share of the width parts rows; one along this share of the height parts columns.
 ACROSS, ALONG = 0.6, 0.5
-# Level rules with this much room (em) between their ends end where a table ends.
+# Level rules with this much room (em) between their ends end where a table ends; with less than this they are
+# one, drawn cell by cell.
 BREAK = 0.8
+TOUCH = 0.1
 
 
 def upright_in(layout: PageLayout, box: Box) -> list[float]:
@@ -66,7 +68,7 @@ def stand_apart(layout: PageLayout, rows: Sequence[Row], box: Box) -> bool:
     """
     rules, em = layout.rules, layout.em
     level, shades = rules.level, rules.shades
-    if len(level) + len(shades) < 4:
+    if len(level) + 2 * len(shades) < 4:
         return False
     at = np.concatenate((level.at, shades.y0, shades.y1))
     low = np.concatenate((level.low, shades.x0, shades.x0))
@@ -74,23 +76,29 @@ def stand_apart(layout: PageLayout, rows: Sequence[Row], box: Box) -> bool:
     inside = (at > box.y0 - em) & (at < box.y1 + em) & (low < box.x1) & (high > box.x0)
     if inside.sum() < 4:
         return False
-    at, low, high = at[inside], low[inside], high[inside]
-    order = np.lexsort((low, at))
-    at, low, high = at[order], low[order], high[order]
-    apart = (np.diff(at) < 0.5 * em) & (low[1:] - high[:-1] > BREAK * em)
-    # Gaps between the same ends are one.
-    step = 0.3 * em
-    gaps = {(round(a / step), round(b / step)) for a, b in zip(high[:-1][apart], low[1:][apart], strict=True)}
-    wide = None
-    for a, b in ((a * step, b * step) for a, b in sorted(gaps)):
-        if ((low < b - 0.5 * em) & (high > a + 0.5 * em)).any():
-            continue
-        wide = _over_columns(rows, low, high, em) if wide is None else wide
+    at, low, high = in_one(at[inside], low[inside], high[inside], em)
+    order = np.argsort(low, kind="stable")
+    reach = np.maximum.accumulate(high[order])[:-1]
+    gaps = np.flatnonzero(low[order][1:] - reach > BREAK * em)
+    wide = _over_columns(rows, low, high, em) if len(gaps) else None
+    for k in gaps.tolist():
+        a, b = reach[k], low[order][k + 1]
         ends, begins = at[(np.abs(high - a) < 0.5 * em) & wide], at[(np.abs(low - b) < 0.5 * em) & wide]
-        heights = ends[(np.abs(ends[:, None] - begins) < 0.5 * em).any(axis=1)]
-        if len(heights) and heights[-1] - heights[0] > em:
+        if min(map(len, (ends, begins))) and min(np.ptp(ends), np.ptp(begins)) > em:
             return True
     return False
+
+
+def in_one(at: Floats, low: Floats, high: Floats, em: float) -> tuple[Floats, Floats, Floats]:
+    """Return level lines from top to bottom and left to right, each once, those that touch as one."""
+    if not len(at):
+        return at, low, high
+    touch = TOUCH * em
+    _, order = np.unique(np.round(np.stack((at, low, high)) / touch), axis=1, return_index=True)
+    at, low, high = at[order], low[order], high[order]
+    apart = (np.abs(np.diff(at)) > touch) | (np.abs(low[1:] - high[:-1]) > touch)
+    starts = np.flatnonzero(np.concatenate(([True], apart)))
+    return at[starts], low[starts], np.maximum.reduceat(high, starts)
 
 
 def _over_columns(rows: Sequence[Row], low: Floats, high: Floats, em: float) -> Bools:
