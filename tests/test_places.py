@@ -265,6 +265,21 @@ class TestCaptions(unittest.TestCase):
             (table,) = wennak.read(pdf_of(content, fonts)).tables
             self.assertEqual(table.caption, caption)
 
+    def test_small_lines_right_above_are_a_title_but_not_at_the_head_of_the_page(self) -> None:
+        text = prose(60, 480, 6, "after")
+        above = line(60, 628, " ".join(["Cargo", *WORDS[:11]]) + ".", 8) + line(60, 618, "In tons.", 8)
+        (table,) = read(prose(60, 700, 4, "before") + above + self.table(590) + text).tables
+        self.assertEqual(table.caption, " ".join(["Cargo", *WORDS[:11]]) + ". In tons.")
+        head = line(60, 760, "Report of the sound", 8) + self.table(735) + text
+        (table,) = read(head).tables
+        self.assertEqual(table.caption, "")
+
+    def test_marks_code_and_the_end_of_a_text_are_no_titles(self) -> None:
+        for said, font in (("* by hand", "F1"), ("lamp = 4 + 3", "F3"), ("of the year before", "F1")):
+            content = prose(60, 700, 4, "before") + line(60, 606, said, 8, font)
+            (table,) = read(content + self.table(590) + prose(60, 480, 6, "after")).tables
+            self.assertEqual(table.caption, "")
+
     def test_names_side_by_side_belong_to_their_own_tables(self) -> None:
         def half(x: float, y: float) -> str:
             ruled = "".join(rule(x - 4, y + dy, x + 190, y + dy) for dy in (12, -5, -54))

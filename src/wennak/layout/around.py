@@ -30,7 +30,7 @@ def zones_around(layout: PageLayout, blocks: Sequence[tuple[Box, Ints]]) -> list
     rest = np.ones(len(w), dtype=np.bool_)
     for _, members in blocks:
         rest[members] = False
-    boxes = [box for box, _ in blocks]
+    boxes = [layout.ruled_box(box) for box, _ in blocks]
     lines = [round((box.y1 - box.y0) / (PITCH * layout.em)) for box in boxes]
     counts = np.clip(lines, 1, MOST_LINES).tolist()
     solid = replace(layout, words=_with_lines(w, boxes, counts, layout.em))

@@ -17,6 +17,8 @@ from .words import Words
 # A bullet drawn as a shape is of this size (em) and its middle stands this far before the text.
 DOT_SIZE = (0.12, 0.7)
 DOT_REACH = (0.25, 2.2)
+# Rules of a table stand at most this far (em) above and below its text.
+RULE_REACH = 0.8
 
 
 @dataclass(slots=True)
@@ -110,6 +112,15 @@ class PageLayout:
             float(w.x1[members].max()),
             float(w.y1[members].max()),
         )
+
+    def ruled_box(self, box: Box) -> Box:
+        """Return a box as wide as the level rules and the shading that run through it."""
+        level, shades, reach = self.rules.level, self.rules.shades, RULE_REACH * self.em
+        y0, y1 = np.concatenate((level.at, shades.y0)), np.concatenate((level.at, shades.y1))
+        x0, x1 = np.concatenate((level.low, shades.x0)), np.concatenate((level.high, shades.x1))
+        through = (y0 > box.y0 - reach) & (y1 < box.y1 + reach) & (x0 < box.x1) & (x1 > box.x0)
+        left, right = x0[through].min(initial=box.x0), x1[through].max(initial=box.x1)
+        return Box(float(left), box.y0, float(right), box.y1)
 
     def has_chart(self, box: Box) -> bool:
         """Return whether a chart reaches into a box."""

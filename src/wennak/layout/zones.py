@@ -178,10 +178,7 @@ def _foot(layout: PageLayout, members: Ints, inside: Bools, left: Bools, bottom:
     beside, own = members[inside & ~left], members[inside & left]
     if not len(beside) or not len(own):
         return bottom
-    reach = np.sort(w.y1[beside])
-    # One word by itself, as the number of the page, goes on no column.
-    lone = len(reach) > 1 and reach[-1] - reach[-2] > HOLE * em
-    end, last = float(reach[-2 if lone else -1]), float(w.y1[own].max())
+    end, last = _end(w.y1[beside], em), _end(w.y1[own], em)
     gaps = _gaps(w.y0[own], w.y1[own], FOOT * em)
     usual = median([b - a for a, b in gaps]) if len(gaps) > MIN_LINES else 0.0
     for a, b in gaps:
@@ -192,6 +189,15 @@ def _foot(layout: PageLayout, members: Ints, inside: Bools, left: Bools, bottom:
         if b - a > HOLE * em or (other and last - b > HOLE * em):
             return (max(a, end) + b) / 2
     return bottom
+
+
+def _end(y1: Floats, em: float) -> float:
+    """Where a column ends, by the feet of its words: a row far below the others, as the number of the page,
+    does not go on with it.
+    """
+    last = float(y1.max())
+    before = float(y1[y1 < last - em].max(initial=-np.inf))
+    return before if HOLE * em < last - before < np.inf else last
 
 
 def _hole(

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Sequence
+from itertools import pairwise
 
 import numpy as np
 
@@ -11,6 +12,7 @@ from ..ink import Bools
 from ..layout import PageLayout
 from ..model import Box
 from .draft import TableDraft
+from .margins import MARGIN, margin_words
 from .rows import Row, rows_of
 
 NAMED = re.compile(
@@ -33,9 +35,14 @@ MAX_LINES = 4
 LINE_ROOM = 0.6
 # A line that is a caption by its place alone stands this near (em) and has at most so many words.
 TITLE_REACH = 1.0
-# One in italics, or that a number tells from text, may stand so far away (em).
+# One in italics or smaller than this (em), or that a number tells from text, may stand so far away (em).
+SMALLER = 0.95
 STYLED_REACH = 2.0
+# Other text stands farther from it than the table by this factor.
+APART = 1.3
 TITLE_WORDS = 14
+# A line that goes on in the next takes at least this share of the width of its table.
+FULL = 0.5
 SECTION = re.compile(r"^\d+(\.\d+)*\.?\s|^[•●▪–—-]")
 # How the caption of a table is sought among the words that are not taken: its words.
 Finder = Callable[[PageLayout, TableDraft, Bools], list[int]]
@@ -68,6 +75,8 @@ def attach_captions(layout: PageLayout, drafts: list[TableDraft]) -> None:
     for k, words in named[below_first].items():
         drafts[k].caption = words
         taken[words] = True
+    # Running heads are titles of no table.
+    taken |= margin_words(layout)
     for k, words in _found(layout, drafts, taken, (_numbered, _title_above, _title_below)).items():
         drafts[k].caption = words
 
@@ -176,25 +185,68 @@ def _title_below(layout: PageLayout, draft: TableDraft, taken: Bools) -> list[in
 
 
 def _title(layout: PageLayout, draft: TableDraft, taken: Bools, above: bool) -> list[int]:
-    """A short line beside the table, at one of its edges or over its middle, no larger than the text."""
-    em, box, w = layout.em, draft.box, layout.words
+    """Short lines beside the table, at one of its edges or over its middle, no larger than the text: one, or
+    several that are set otherwise than text is.
+    """
+    em = layout.em
     rows = _rows_beside(layout, draft, above)
-    row = _own_part(layout, rows[0], box) if rows else None
-    if row is None or taken[row.words].any():
+    row = _own_part(layout, rows[0], draft.box) if rows else None
+    if row is None or taken[row.words].any() or not _is_plain(layout, row):
         return []
-    text = _text(layout, row)
-    room = box.y0 - row.y1 if above else row.y0 - box.y1
-    beyond = REACH * em
-    if len(rows) > 1:
-        beyond = row.y0 - rows[1].y1 if above else rows[1].y0 - row.y1
-    placed = abs(row.x0 - box.x0) < em or abs(row.x0 + row.x1 - box.x0 - box.x1) < 3 * em
-    placed |= abs(row.x1 - box.x1) < em
-    styled = all(layout.ink.fonts[f].italic for f in w.font[row.words].tolist())
-    near = room < (STYLED_REACH if styled else TITLE_REACH) * em and beyond > max(1.3 * room, 0.6 * em)
-    near &= styled or above
-    short = len(row.spans) == 1 and len(row.words) <= TITLE_WORDS and row.x1 < box.x1 + 2 * em
-    plain = _is_plain(layout, row) and text[-1:] not in ".:;,"
-    return row.words if placed and plain and near and short and not SECTION.match(text) else []
+    styled = _is_styled(layout, row, above)
+    lines = [row, *_further_lines(layout, rows)] if styled else [row]
+    room = _room(draft.box, row)
+    beyond = _room(lines[-1], rows[len(lines)]) if len(rows) > len(lines) else REACH * em
+    near = room < (STYLED_REACH if styled else TITLE_REACH) * em
+    near &= beyond > max((1.0 if styled else APART) * room, 0.6 * em)
+    if above:
+        lines.reverse()
+    if near and (styled or above) and _is_title(layout, lines, layout.ruled_box(draft.box), styled):
+        return [i for line in lines for i in line.words]
+    return []
+
+
+def _further_lines(layout: PageLayout, rows: Sequence[Row]) -> Iterator[Row]:
+    """The rows behind the first that follow without room, in its font."""
+    font = layout.words.font
+    for row, further in pairwise(rows[:MAX_LINES]):
+        if _room(row, further) > LINE_ROOM * layout.em or font[further.words[0]] != font[row.words[0]]:
+            return
+        yield further
+
+
+def _room(a: Row | Box, b: Row) -> float:
+    """The height between two things above each other."""
+    return max(a.y0 - b.y1, b.y0 - a.y1)
+
+
+def _is_title(layout: PageLayout, lines: Sequence[Row], box: Box, styled: bool) -> bool:
+    """Whether lines begin as a title does, are no sentence unless styled, and stand where that of a table
+    does.
+    """
+    em, first = layout.em, lines[0].words[0]
+    text = " ".join(_text(layout, line) for line in lines)
+    if layout.words.lead[first] or not text[0].isalnum() or text[0].islower() or SECTION.match(text):
+        return False
+    if not styled and (len(lines[0].words) > TITLE_WORDS or text[-1] in ".:;,"):
+        return False
+    # All lines of a text but the last are full.
+    if any(line.x1 - line.x0 < FULL * (box.x1 - box.x0) for line in lines[:-1]):
+        return False
+    single = all(len(line.spans) == 1 and line.x1 < box.x1 + 2 * em for line in lines)
+    left, right = lines[0].x0 - box.x0, box.x1 - lines[0].x1
+    return single and (min(abs(left), abs(right)) < em or abs(left - right) < 3 * em)
+
+
+def _is_styled(layout: PageLayout, row: Row, above: bool) -> bool:
+    """Whether a line is in italics, or above a table smaller than text, not at the head of the page."""
+    w, fonts = layout.words, layout.ink.fonts
+    if all(fonts[f].italic for f in w.font[row.words].tolist()):
+        return True
+    smaller = float(w.size[row.words].max()) < SMALLER * layout.em
+    return (
+        smaller and above and row.y0 > MARGIN * layout.height and not fonts[w.font[row.words[0]]].fixed_pitch
+    )
 
 
 def _own_part(layout: PageLayout, row: Row, box: Box) -> Row | None:

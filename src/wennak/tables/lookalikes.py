@@ -14,7 +14,7 @@ import numpy as np
 from ..ink import Bools, Ints
 from ..layout import PageLayout, are_pages, names_contents
 from .numbers import is_numeric
-from .rows import Row, rows_of
+from .rows import SPAN_GAP, Row, rows_of
 
 # The heading of a table of contents has at most so many words.
 HEADING_WORDS = 4
@@ -27,8 +27,8 @@ BARE_ITEMS = 3
 # An address has so many lines.
 ADDRESS_LINES = range(2, 9)
 
-# Marks of first items.
-FIRST = frozenset(("1", "1.", "1)", "(1)"))
+# Marks of first and second items.
+FIRST, SECOND = (frozenset((n, f"{n}.", f"{n})", f"({n})")) for n in ("1", "2"))
 # What may be a postal code, or its first half.
 _CODE = re.compile(r"(?:[A-Z]{1,2}-)?\d{4,6}(?:-\d{4})?|[A-Z]{1,2}\d{1,2}")
 _MARK = re.compile(r"\(?(\d{1,3})[.)]?")
@@ -45,10 +45,10 @@ def lookalikes(layout: PageLayout) -> Bools:
     out[_led_words(layout)] = True
     texts = layout.words.texts
     for zone in layout.zones:
-        said = {texts[i] for i in zone.members.tolist()}
-        counted = not said.isdisjoint(FIRST)
-        headed = _has_heading(layout, zone.members)
-        coded = sum(bool(_CODE.fullmatch(text)) for text in said if text[-1:].isdigit()) > 1
+        starts = np.flatnonzero(np.diff(layout.words.row[zone.members], prepend=-1))
+        begin = {texts[i] for i in zone.members[starts].tolist()}
+        counted = not (begin.isdisjoint(FIRST) or begin.isdisjoint(SECOND))
+        headed, coded = _has_heading(layout, zone.members, starts), _has_codes(layout, zone.members)
         if not (counted or coded or headed):
             # Most text is known to be none of these at once.
             continue
@@ -68,9 +68,18 @@ def _led_words(layout: PageLayout) -> Ints:
     return np.flatnonzero(np.isin(w.row, [w.row[i] for i in led if pages]))
 
 
-def _has_heading(layout: PageLayout, members: Ints) -> bool:
-    """Whether a row of some words is the heading of a table of contents."""
-    starts = np.flatnonzero(np.diff(layout.words.row[members], prepend=-1))
+def _has_codes(layout: PageLayout, members: Ints) -> bool:
+    """Whether several of some words may be postal codes, and several stand far from the word before them."""
+    w = layout.words
+    row, gap = w.row[members], w.x0[members][1:] - w.x1[members][:-1]
+    if ((row[1:] == row[:-1]) & (gap > SPAN_GAP * w.size[members][1:])).sum() < ADDRESS_LINES[0]:
+        return False
+    said = {w.texts[i] for i in members.tolist()}
+    return sum(bool(_CODE.fullmatch(text)) for text in said if text[-1:].isdigit()) > 1
+
+
+def _has_heading(layout: PageLayout, members: Ints, starts: Ints) -> bool:
+    """Whether a row of some words, given with where rows start, is the heading of a table of contents."""
     ends = np.append(starts[1:], len(members))
     short = ends - starts <= HEADING_WORDS
     texts = layout.words.texts

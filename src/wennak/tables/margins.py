@@ -21,7 +21,7 @@ def free_words(layout: PageLayout) -> Bools:
     """Return which words may stand in tables: those that `loose_words` gives, but for running heads and
     feet.
     """
-    return loose_words(layout) & ~_margin_words(layout)
+    return loose_words(layout) & ~margin_words(layout)
 
 
 def loose_words(layout: PageLayout) -> Bools:
@@ -45,7 +45,7 @@ def loose_words(layout: PageLayout) -> Bools:
     return free
 
 
-def _margin_words(layout: PageLayout) -> Bools:
+def margin_words(layout: PageLayout) -> Bools:
     """Return which words belong to a running head or foot."""
     w = layout.words
     out = np.zeros(len(w), dtype=np.bool_)
