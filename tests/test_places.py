@@ -191,12 +191,14 @@ class TestOrder(unittest.TestCase):
 class TestAroundTables(unittest.TestCase):
     """Once tables are known, the text around them is read in columns of its own."""
 
-    def table(self, x: float, y: float, name: str, columns: int = 3, count: int = 6) -> str:
+    def table(self, x: float, y: float, name: str, columns: int = 3, count: int = 6, wider: float = 0) -> str:
         cells = [(name, *("Tons", "Calls", "Rent")[: columns - 1])]
         cells += [(f"{name}{k}", *(f"{k}{c}.5" for c in range(columns - 1))) for k in range(count)]
         lefts = tuple(x + 70 * c for c in range(columns))
         ends = (12, -5, -16 * count - 6)
-        return rows(lefts, y, cells) + "".join(rule(x - 4, y + dy, x + 70 * columns, y + dy) for dy in ends)
+        return rows(lefts, y, cells) + "".join(
+            rule(x - 4, y + dy, x + 70 * columns + wider, y + dy) for dy in ends
+        )
 
     def assert_order(self, content: str, marks: list[str]) -> None:
         document = read(content)
@@ -220,6 +222,24 @@ class TestAroundTables(unittest.TestCase):
         order = ["first0", "gate5", "second3", "third0", "berth5", "fourth3"]
         for parts in (left + right, right + left):
             self.assert_order(parts, order)
+
+    def test_rows_of_tables_side_by_side_are_read_row_by_row(self) -> None:
+        content, order = "", []
+        for k, y in enumerate((700, 540, 380)):
+            content += line(60, y + 30, f"Set {k}", 14, "F2")
+            for x, name in ((60, f"left{k}x"), (330, f"right{k}x")):
+                content += self.table(x, y, name, columns=2, count=5, wider=12 * k)
+            order += [f"Set {k}", f"left{k}x0", f"left{k}x4", f"right{k}x0", f"right{k}x4"]
+        self.assert_order(content, order)
+
+    def test_level_parts_with_one_head_are_one_table_unless_their_labels_are_the_same(self) -> None:
+        left, right = (self.table(x, 700, "gate", columns=2, count=8) for x in (60, 330))
+        after = "".join(line(60, 500 - 12 * k, " ".join(WORDS + WORDS[:4])) for k in range(3))
+        others = right
+        for k in range(8):
+            others = others.replace(f"(gate{k})", f"(pier{k})")
+        for body, rows in ((others, [17]), (right, [9, 9]), (others.replace("gate", "quay"), [9, 9])):
+            self.assertEqual([t.rows for t in read(left + body + after).tables], rows)
 
     def test_what_begins_below_both_tables_is_read_after_both(self) -> None:
         items = "".join(line(60, 440 - 14 * k, f"{k + 1}. item{k} of the day") for k in range(4))

@@ -102,7 +102,8 @@ class Font:
     """A font as the decoder uses it. Widths, ascent and descent are in em.
 
     The width of a vertical font's glyph is its advance down the page, which is negative. `extent` tells how
-    far a code reaches below and above the baseline, in fonts whose glyphs may reach farther than letters do.
+    far a code reaches below and above the baseline, in fonts whose glyphs may reach farther than letters do;
+    `tall_codes` are those decoded so far that do.
     """
 
     facts: FontFacts
@@ -114,7 +115,7 @@ class Font:
     one_byte: bool
     texts: TextTable
     extent: ExtentOf | None = None
-    _tall: dict[int, Extent] = field(default_factory=dict)
+    tall_codes: dict[int, Extent] = field(default_factory=dict)
     _widths: Floats = field(default_factory=lambda: np.zeros(256))
     _ids: Ints = field(default_factory=lambda: np.full(256, -1))
 
@@ -143,14 +144,14 @@ class Font:
                 # What nothing names may be a letter with a long tail.
                 least = UNNAMED_FARTHER if unknown else FARTHER
                 if extent[0] < self.descent - least or extent[1] > self.ascent + least:
-                    self._tall[code] = extent
+                    self.tall_codes[code] = extent
 
     def tall(self, codes: Ints) -> tuple[Ints, Floats, Floats]:
         """Return which of some codes that were decoded reach farther than letters do, and their lowest and
         highest points in em above the baseline.
         """
-        which = np.flatnonzero(np.isin(codes, list(self._tall)))
-        extents = np.array([self._tall[code] for code in codes[which].tolist()]).reshape(-1, 2)
+        which = np.flatnonzero(np.isin(codes, list(self.tall_codes)))
+        extents = np.array([self.tall_codes[code] for code in codes[which].tolist()]).reshape(-1, 2)
         return which, extents[:, 0], extents[:, 1]
 
 

@@ -89,7 +89,7 @@ def decode_glyphs(collected: Collected, fonts: Sequence[Font], texts: TextTable)
 def _reach_out(glyphs: Glyphs, code: Ints, fonts: Sequence[Font]) -> None:
     """Give level glyphs that reach farther than letters do the box of their outline."""
     for k, font in enumerate(fonts):
-        if font.extent is None:
+        if not font.tall_codes:
             continue
         members = np.flatnonzero((glyphs.font == k) & (glyphs.angle == 0))
         which, low, high = font.tall(code[members])

@@ -50,6 +50,8 @@ LEVEL_SHARE = 0.7
 # chance, fewer than this share do where the texts have nothing to do with each other.
 LEVEL = 0.2
 UNRELATED = 0.25
+# Tops that are meant to be level differ by less than this (em).
+SAME = 0.1
 _BIN = 0.25
 
 
@@ -147,6 +149,7 @@ def _split(layout: PageLayout, members: Ints, known: bool, depth: int) -> list[Z
     middle = (w.y0[members] + w.y1[members]) / 2
     left = (w.x0[members] + w.x1[members]) / 2 < x
     bottom = _foot(layout, members, (middle > top) & (middle < bottom), left, bottom)
+    bottom = _band(layout, members, (middle > top) & (middle < bottom), left, bottom)
     inside = (middle > top) & (middle < bottom)
     sides = [inside & left, inside & ~left]
     if all(side.any() for side in sides) and w.y1[members[sides[1]]].max() < w.y0[members[sides[0]]].min():
@@ -189,6 +192,24 @@ def _foot(layout: PageLayout, members: Ints, inside: Bools, left: Bools, bottom:
         if b - a > HOLE * em or (other and last - b > HOLE * em):
             return (max(a, end) + b) / 2
     return bottom
+
+
+def _band(layout: PageLayout, members: Ints, inside: Bools, left: Bools, bottom: float) -> float:
+    """Where tables side by side, without prose, end: above the bottom, where below some of them others begin
+    level on both sides.
+    """
+    w, em = layout.words, layout.em
+    solid = inside & (w.font[members] < 0)
+    texts = [members[inside & ~solid & side] for side in (left, ~left)]
+    if not solid.any() or any(len(text) and _is_prose(text_spans(layout, text), em) for text in texts):
+        return bottom
+    begin = [
+        _gaps(w.y0[members[solid & side]], w.y1[members[solid & side]], FOOT * em) for side in (left, ~left)
+    ]
+    level = [max(a[0], b[0]) for a in begin[0] for b in begin[1] if abs(a[1] - b[1]) < SAME * em]
+    gaps = _gaps(w.y0[members[inside]], w.y1[members[inside]], FOOT * em)
+    cuts = [(a + b) / 2 for a, b in gaps for above in level[:1] if a > above - em]
+    return min([bottom, *cuts[:1]])
 
 
 def _end(y1: Floats, em: float) -> float:
@@ -408,7 +429,8 @@ def _distances(a: Floats, b: Floats) -> Floats:
 
 def _is_prose(spans: Spans, em: float) -> bool:
     width = float(spans.x1.max() - spans.x0.min())
-    if width < PROSE_WIDTH * em or spans.words.sum() < PROSE_SHARE * MIN_LINES * PROSE_WORDS:
+    narrow = width < PROSE_WIDTH * em and not np.isinf(spans.ink).any()
+    if narrow or spans.words.sum() < PROSE_SHARE * MIN_LINES * PROSE_WORDS:
         return False
     _, row = np.unique(np.round(spans.baseline / (0.3 * em)), return_inverse=True)
     words, ink = np.bincount(row, weights=spans.words), np.bincount(row, weights=spans.ink)

@@ -62,6 +62,8 @@ def attach_captions(layout: PageLayout, drafts: list[TableDraft]) -> None:
     A line that names the table ("Table 3 ...") is sought first, above and below; else a short line right
     above the table, nearer to it than to what stands above, is its caption.
     """
+    if not drafts:
+        return
     taken = np.zeros(len(layout.words), dtype=np.bool_)
     for draft in drafts:
         taken[draft.word_indices()] = True

@@ -148,13 +148,24 @@ def _but(near: Sequence[Near], ends: frozenset[RunningKey]) -> list[Near]:
 
 def _in_next_column(above: Part, below: Part) -> bool:
     a, b = above.box, below.box
+    level = abs(b.y0 - a.y0) <= ROOM * _pitch(above) and _says_more(above.table, below.table)
     # What stands over the columns or under them is as wide as both.
     return (
         b.x0 > a.x1 - 1
-        and b.y0 < a.y0 - _pitch(above)
+        and (b.y0 < a.y0 - _pitch(above) or level)
         and (not above.below or (above.below[0].box.x1 > b.x0 and above.below[0].box.y0 > b.y1))
         and (not below.above or (below.above[0].box.x0 < a.x1 and below.above[0].box.y1 < a.y0))
     )
+
+
+def _says_more(a: Table, b: Table) -> bool:
+    """Whether a table beside another has its head, and other labels: two that are compared have the same
+    ones, or a name each.
+    """
+    if not repeats_head(a, b) or (a.caption and b.caption):
+        return False
+    known, labels = body_texts(a, 0), body_texts(b, 0)
+    return sum(text in known for text in labels) < 0.5 * len(labels)
 
 
 def is_right_below(above: Part, below: Part) -> bool:

@@ -64,6 +64,8 @@ def _led_words(layout: PageLayout) -> Ints:
     """The words of rows that end in page numbers after leaders."""
     w = layout.words
     led = [i for i in np.flatnonzero(w.led).tolist() if w.texts[i].isdecimal()]
+    if not led:
+        return np.empty(0, dtype=np.int64)
     pages = are_pages([int(w.texts[i]) for i in led], headed=False)
     return np.flatnonzero(np.isin(w.row, [w.row[i] for i in led if pages]))
 
@@ -72,9 +74,12 @@ def _has_codes(layout: PageLayout, members: Ints) -> bool:
     """Whether several of some words may be postal codes, and several stand far from the word before them."""
     w = layout.words
     row, gap = w.row[members], w.x0[members][1:] - w.x1[members][:-1]
-    if ((row[1:] == row[:-1]) & (gap > SPAN_GAP * w.size[members][1:])).sum() < ADDRESS_LINES[0]:
+    parted = (row[1:] != row[:-1]) | (gap > SPAN_GAP * w.size[members][1:])
+    if parted.sum() - (row[1:] != row[:-1]).sum() < ADDRESS_LINES[0]:
         return False
-    said = {w.texts[i] for i in members.tolist()}
+    # They begin or end the line of an address.
+    ends = np.append(parted, True) | np.insert(parted, 0, True)
+    said = {w.texts[i] for i in members[ends].tolist()}
     return sum(bool(_CODE.fullmatch(text)) for text in said if text[-1:].isdigit()) > 1
 
 

@@ -48,18 +48,25 @@ def row_choices(layout: PageLayout, cut: Cut) -> Iterator[tuple[int, Ints]]:
         if starts.tobytes() not in known:
             known.add(starts.tobytes())
             bases.append((way, starts))
-            yield way, np.append(0, np.cumsum(starts))[held]
+            yield way, _numbered(starts)[held]
     for way, base in bases:
         for k, starts in enumerate(_with_heads(base, heads), 1):
             if starts.tobytes() not in known:
                 known.add(starts.tobytes())
-                yield way + k * WAYS, np.append(0, np.cumsum(starts))[held]
+                yield way + k * WAYS, _numbered(starts)[held]
     # Here the lines between others count.
     if len(anchors) < len(held):
         lines = _Lines(tops, bottoms, cut.filled, cut.numbers, np.zeros(len(held), dtype=np.int64), em)
     centred = _centred(lines)
     if centred is not None:
-        yield WAYS - 1, np.append(0, np.cumsum(centred))
+        yield WAYS - 1, _numbered(centred)
+
+
+def _numbered(starts: Bools) -> Ints:
+    """The number of the row of each line, given whether one begins at each but the first."""
+    out = np.zeros(len(starts) + 1, dtype=np.int64)
+    starts.cumsum(out=out[1:])
+    return out
 
 
 @dataclass(slots=True)

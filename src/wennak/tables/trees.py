@@ -41,9 +41,10 @@ class Trees:
         flat, width = np.ascontiguousarray(cases).ravel(), cases.shape[1]
         start = np.repeat(np.arange(len(cases)) * width, len(self.roots))
         at = np.tile(self.roots, len(cases))
+        # No index is out of range; to clip is quicker than to look whether one is.
         for _ in range(self.depth):
-            value = flat.take(start + self.feature.take(at))
-            at = self.left.take(at) + (value > self.threshold.take(at))
+            value = flat.take(start + self.feature.take(at, mode="clip"), mode="clip")
+            at = self.left.take(at, mode="clip") + (value > self.threshold.take(at, mode="clip"))
         out: Floats = self.base + self.value.take(at).reshape(len(cases), -1).sum(axis=1)
         return out
 
