@@ -300,6 +300,27 @@ class TestCaptions(unittest.TestCase):
             (table,) = read(content + self.table(590) + prose(60, 480, 6, "after")).tables
             self.assertEqual(table.caption, "")
 
+    def test_a_title_tight_above_its_table_is_none_of_its_rows(self) -> None:
+        fonts = FONTS | {"F4": FONTS["F1"] | {"BaseFont": "/Helvetica-Oblique"}}
+        rules = "".join(rule(56, 590 + dy, 350, 590 + dy) for dy in (-5, -54))
+        for said, font, caption in (
+            ("Table 7: Cargo by gate", "F1", True),
+            ("Cargo by gate", "F4", True),
+            (sentence(2)[:60] + ".", "F1", False),
+        ):
+            content = (
+                prose(60, 700, 4, "before")
+                + line(60, 603, said, 9 if caption else 10, font)
+                + prose(60, 480, 6, "after")
+            )
+            document = wennak.read(
+                pdf_of(content + rows((60, 200, 300), 590, list(self.CELLS)) + rules, fonts)
+            )
+            (table,) = document.tables
+            self.assertEqual([c.text for c in table.grid()[0] if c], list(self.CELLS[0]))
+            self.assertEqual(table.caption, said if caption else "")
+            self.assertIn(said, " ".join(document.texts()))
+
     def test_names_side_by_side_belong_to_their_own_tables(self) -> None:
         def half(x: float, y: float) -> str:
             ruled = "".join(rule(x - 4, y + dy, x + 190, y + dy) for dy in (12, -5, -54))

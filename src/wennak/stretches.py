@@ -41,6 +41,7 @@ from .tables import (
     repeats_head,
     text_columns,
     with_same_columns,
+    without_title,
 )
 
 # A heavy line larger than the text by this factor and this near (em) to a table heads it, even where running
@@ -269,7 +270,7 @@ def read_page(ink: PageInk, reader: Method) -> Page:
 
 
 def _captioned(layout: PageLayout, found: Iterable[TableDraft]) -> list[TableDraft]:
-    drafts = sorted(found, key=lambda d: (d.box.y0, d.box.x0))
+    drafts = sorted((without_title(layout, draft) for draft in found), key=lambda d: (d.box.y0, d.box.x0))
     attach_captions(layout, drafts)
     return drafts
 

@@ -24,6 +24,7 @@ from .reading import Reading
 from .recut import with_same_columns
 from .search import search
 from .tagged import read_tagged
+from .titles import without_title
 
 if TYPE_CHECKING:
     from importlib.metadata import EntryPoint
@@ -80,5 +81,5 @@ __all__ = [
     "FEATURES", "CellDraft", "Judge", "LookAhead", "Method", "Near", "Part", "Reading", "TableDraft",
     "attach_captions", "confidences", "continues", "evidence", "find_method", "finish", "finished", "follows",
     "free_words", "is_right_below", "joined", "left_over", "method_names", "read_directed", "repeats_head",
-    "search", "structure_confidences", "text_columns", "with_same_columns",
+    "search", "structure_confidences", "text_columns", "with_same_columns", "without_title",
 ]  # fmt: skip

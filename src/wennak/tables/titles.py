@@ -1,0 +1,65 @@
+"""Lines above a table that were read as its first row: its title, or the end of the text before it."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+
+from ..ink import Ints
+from ..layout import PageLayout
+from ..model import Box
+from .caption import NAMED
+from .draft import TableDraft, plain_text
+from .strip import is_sentence
+
+# A table without its title has at least so many rows.
+MIN_ROWS = 2
+# What stands above the rules of a table has none within this far above it (em).
+CLEAR = 1.2
+# A title begins with its table, or stands over its middle, within this (em).
+PLACED = 0.5
+
+
+def without_title(layout: PageLayout, draft: TableDraft) -> TableDraft:
+    """Return a table without a first row that is one text above all rules: its caption, where that names a
+    table or stands alone in italics at its edge or over its middle; text, where it is a sentence.
+    """
+    first = [c for c in draft.cells if c.row == 0]
+    said = [c for c in first if c.words]
+    if draft.origin >= 0 or draft.rows <= MIN_ROWS or len(said) != 1 or any(c.rowspan > 1 for c in first):
+        return draft
+    rest = [replace(c, row=c.row - 1) for c in draft.cells if c.row]
+    words = np.array([i for c in rest for i in c.words], dtype=np.int64)
+    title = said[0].words
+    box = layout.box(np.array(title))
+    if not len(words) or _is_ruled_above(layout, box):
+        return draft
+    text = plain_text(layout, title)
+    names = bool(NAMED.match(text)) or _stands_out(layout, title, box, draft, words)
+    if not names and not (said[0].colspan == draft.columns and is_sentence(text)):
+        return draft
+    top = float(layout.words.y0[words].min())
+    return replace(
+        draft, box=replace(draft.box, y0=top), rows=draft.rows - 1, cells=rest,
+        header_rows=max(draft.header_rows - 1, 0), caption=title if names else draft.caption,
+    )  # fmt: skip
+
+
+def _stands_out(layout: PageLayout, title: list[int], box: Box, draft: TableDraft, rest: Ints) -> bool:
+    """Whether a text alone is in italics, at the edge of a table or over its middle."""
+    em, whole = layout.em, layout.ruled_box(draft.box)
+    left, right = box.x0 - whole.x0, whole.x1 - box.x1
+    placed = abs(left) < PLACED * em or abs(left - right) < 2 * PLACED * em
+    italic = np.array([f.italic for f in layout.ink.fonts], dtype=np.bool_)[layout.words.font]
+    return bool(placed and italic[title].all() and not italic[rest].any())
+
+
+def _is_ruled_above(layout: PageLayout, box: Box) -> bool:
+    """Whether a rule, or shading, begins above a text or runs behind it."""
+    level, shades, em = layout.rules.level, layout.rules.shades, layout.em
+    rules = (
+        (level.at > box.y0 - CLEAR * em) & (level.at < box.y1) & (level.low < box.x1) & (level.high > box.x0)
+    )
+    behind = (shades.y0 < box.y1) & (shades.y1 > box.y0) & (shades.x0 < box.x1) & (shades.x1 > box.x0)
+    return bool(rules.any() or (behind & (shades.y0 < (box.y0 + box.y1) / 2)).any())
