@@ -57,7 +57,9 @@ class _Columns:
 
     def take(self, index: npt.NDArray[Any]) -> Self:
         """Return the rows that `index` (positions or a mask) selects."""
-        return type(self)(*[getattr(self, name)[index] for name in self.types()])
+        # To clip is quicker than to look whether an index is out of range.
+        at = np.flatnonzero(index) if index.dtype == np.bool_ else index
+        return type(self)(*[getattr(self, name).take(at, mode="clip") for name in self.types()])
 
     def followed_by(self, other: Self) -> Self:
         """Return these rows and those of another after them."""

@@ -38,7 +38,7 @@ def decode_glyphs(collected: Collected, fonts: Sequence[Font], texts: TextTable)
     (
         size, char_space, word_space, step_x, step_y, x, y, right_x, right_y, low_x, high_x, low_y, high_y,
         length, em, angle, clip_x0, clip_y0, clip_x1, clip_y1, across,
-    ) = np.take(table, show, axis=1)  # fmt: skip
+    ) = np.take(table, show, axis=1, mode="clip")  # fmt: skip
     advance = width * size + char_space + np.where(code == 32, word_space, 0.0)
 
     # Offset of each glyph and item from the start of the page's text, then from the start of its segment.
@@ -56,7 +56,7 @@ def decode_glyphs(collected: Collected, fonts: Sequence[Font], texts: TextTable)
     x0, x1 = _extent(x, width * right_x, low_x, high_x)
     y0, y1 = _extent(y, width * right_y, low_y, high_y)
     middle_x, middle_y = (x0 + x1) / 2, (y0 + y1) / 2
-    numbers = np.take(np.stack((font, order, mark)), show, axis=1)
+    numbers = np.take(np.stack((font, order, mark)), show, axis=1, mode="clip")
     glyphs = Glyphs(
         text=text,
         x=x,

@@ -159,12 +159,12 @@ def _edges(x0: Floats, x1: Floats, starts: Ints, cuts: Floats, em: float) -> tup
     """Where the text right of each cut begins, and where that of its column ends, in at least half of the
     rows; not a number where it does not agree.
     """
-    left, right = np.full(len(cuts), np.nan), np.full(len(cuts), np.nan)
-    for k, (cut, end) in enumerate(zip(cuts, [*cuts[1:], np.inf], strict=True)):
-        beyond = x0 >= cut - 0.2 * em
-        left[k] = _agreed(np.minimum.reduceat(np.where(beyond, x0, np.inf), starts), em)
-        own = beyond & (x1 <= end + 0.2 * em)
-        right[k] = _agreed(np.maximum.reduceat(np.where(own, x1, -np.inf), starts), em)
+    ends = np.append(cuts[1:], np.inf)
+    beyond = x0 >= cuts[:, None] - 0.2 * em
+    first = np.minimum.reduceat(np.where(beyond, x0, np.inf), starts, axis=1)
+    own = beyond & (x1 <= ends[:, None] + 0.2 * em)
+    last = np.maximum.reduceat(np.where(own, x1, -np.inf), starts, axis=1)
+    left, right = (np.array([_agreed(values, em) for values in side]) for side in (first, last))
     return left, right
 
 

@@ -173,12 +173,21 @@ def _addresses(layout: PageLayout, rows: Sequence[Row]) -> Iterator[list[int]]:
     """The words of addresses that stand side by side: texts line by line from one left edge, each with one
     line that names a place by its postal code, and nothing beside them.
     """
-    cells = [[(x0, _between(layout, row, x0, x1)) for x0, x1 in row.spans] for row in rows]
+    texts = layout.words.texts
+    numbered = [any(t[0].isdigit() or t[-1].isdigit() for t in map(texts.__getitem__, r.words)) for r in rows]
+    # No line of an address is farther from that with the code.
+    far = ADDRESS_LINES[-1] + 1
+    cells = [
+        [(x0, _between(layout, row, x0, x1)) for x0, x1 in row.spans]
+        if any(numbered[max(0, k - far) : k + far + 1])
+        else []
+        for k, row in enumerate(rows)
+    ]
     found = [
         _block(layout, rows, cells, k, x0)
         for k, row in enumerate(cells)
         for x0, words in row
-        if _POSTCODE.fullmatch(" ".join(layout.words.texts[i] for i in words))
+        if numbered[k] and _POSTCODE.fullmatch(" ".join(texts[i] for i in words))
     ]
     # What has several such lines is met as often.
     met = Counter(block[min(block)][0] for block in found)

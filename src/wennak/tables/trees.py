@@ -18,21 +18,25 @@ import numpy as np
 
 from ..ink import Floats, Ints
 
+# Features are numbered below 2 to this power.
+FEATURE_BITS = 10
+_FEATURE = (1 << FEATURE_BITS) - 1
+
 
 @dataclass(slots=True)
 class Trees:
     """A sum of regression trees.
 
-    All nodes of all trees lie in flat arrays: a case goes on to `left` where its feature is at most the
-    threshold, and otherwise to the node behind that; leaves point to themselves. `depth` is the longest way
+    All nodes of all trees lie in flat arrays: a case goes on to the node on the left where its feature is at
+    most the threshold, and otherwise to the node behind that; leaves point to themselves. `node` holds both,
+    the feature in its last FEATURE_BITS, since looking up takes most of the time. `depth` is the longest way
     down.
     """
 
     base: float
     roots: Ints
-    feature: Ints
+    node: Ints
     threshold: Floats
-    left: Ints
     value: Floats
     depth: int
 
@@ -43,8 +47,9 @@ class Trees:
         at = np.tile(self.roots, len(cases))
         # No index is out of range; to clip is quicker than to look whether one is.
         for _ in range(self.depth):
-            value = flat.take(start + self.feature.take(at, mode="clip"), mode="clip")
-            at = self.left.take(at, mode="clip") + (value > self.threshold.take(at, mode="clip"))
+            node = self.node.take(at, mode="clip")
+            value = flat.take(start + (node & _FEATURE), mode="clip")
+            at = (node >> FEATURE_BITS) + (value > self.threshold.take(at, mode="clip"))
         out: Floats = self.base + self.value.take(at).reshape(len(cases), -1).sum(axis=1)
         return out
 
@@ -100,7 +105,13 @@ def prepared(part: dict[str, Any]) -> Trees:
     place[order] = np.arange(len(order))
     leaf = left[order] < 0
     # Nothing is above the threshold of a leaf.
+    left = np.where(leaf, np.arange(len(order)), place[left[order]])
+    node = left << FEATURE_BITS | np.where(leaf, 0, feature[order])
     return Trees(
-        part["base"], place[roots], feature[order], np.where(leaf, np.inf, threshold[order]),
-        np.where(leaf, np.arange(len(order)), place[left[order]]), value[order], part["depth"],
-    )  # fmt: skip
+        part["base"],
+        place[roots],
+        node,
+        np.where(leaf, np.inf, threshold[order]),
+        value[order],
+        part["depth"],
+    )
