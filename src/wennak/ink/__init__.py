@@ -17,6 +17,7 @@ from .arrays import (
     columns_of,
     distinct,
     is_unknown,
+    looked_up,
     median,
 )
 from .file import UNKNOWN_CHARACTERS, PdfFile, unknown_characters
@@ -50,6 +51,7 @@ __all__ = [
     "distinct",
     "drawing",
     "is_unknown",
+    "looked_up",
     "median",
     "page_grey",
     "page_pictures",

@@ -34,6 +34,13 @@ def distinct(values: npt.NDArray[_Number]) -> npt.NDArray[_Number]:
     return ordered[new]
 
 
+def looked_up(table: npt.NDArray[_Number], at: Ints) -> npt.NDArray[_Number]:
+    """Return the values of a table at places that are known to be in it: to clip is quicker than to look
+    whether one is.
+    """
+    return table.take(at, mode="clip")
+
+
 def median(values: npt.ArrayLike) -> float:
     """Return the middle of some numbers, of which there is at least one; for the reason of `distinct`."""
     ordered = np.sort(values, axis=None)
@@ -57,9 +64,8 @@ class _Columns:
 
     def take(self, index: npt.NDArray[Any]) -> Self:
         """Return the rows that `index` (positions or a mask) selects."""
-        # To clip is quicker than to look whether an index is out of range.
         at = np.flatnonzero(index) if index.dtype == np.bool_ else index
-        return type(self)(*[getattr(self, name).take(at, mode="clip") for name in self.types()])
+        return type(self)(*[looked_up(getattr(self, name), at) for name in self.types()])
 
     def followed_by(self, other: Self) -> Self:
         """Return these rows and those of another after them."""

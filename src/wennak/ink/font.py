@@ -11,7 +11,7 @@ from dataclasses import dataclass, field
 import numpy as np
 import numpy.typing as npt
 
-from .arrays import UNKNOWN, Floats, FontFacts, Ints, TextKind, Texts, distinct
+from .arrays import UNKNOWN, Floats, FontFacts, Ints, TextKind, Texts, distinct, looked_up
 from .encodings import PRIVATE_USE
 from .extents import Extent, ExtentOf, comes_tall
 
@@ -160,10 +160,10 @@ def decode_bytes(fonts: Sequence[Font], which: Ints, codes: Ints) -> tuple[Float
     font of each code.
     """
     at = which * 256 + codes
-    ids = np.concatenate([font._ids for font in fonts])[at]
+    ids = looked_up(np.concatenate([font._ids for font in fonts]), at)
     if (ids < 0).any():
         unknown = distinct(at[ids < 0])
         for k, font in enumerate(fonts):
             font._learn(unknown[unknown >> 8 == k] & 255)
-        ids = np.concatenate([font._ids for font in fonts])[at]
-    return np.concatenate([font._widths for font in fonts])[at], ids
+        ids = looked_up(np.concatenate([font._ids for font in fonts]), at)
+    return looked_up(np.concatenate([font._widths for font in fonts]), at), ids

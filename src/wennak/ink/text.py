@@ -7,7 +7,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from .accents import compose_accents
-from .arrays import Bools, Floats, Glyphs, Ints, columns_of
+from .arrays import Bools, Floats, Glyphs, Ints, columns_of, looked_up
 from .collected import SHOW, STATE, Collected
 from .font import Font, TextTable, decode_bytes
 from .tokens import Strings, shown_strings
@@ -33,7 +33,7 @@ def decode_glyphs(collected: Collected, fonts: Sequence[Font], texts: TextTable)
     item, code, width, text = _decode_strings(strings, font[owner], fonts)
     if not len(item):
         return columns_of(Glyphs, [])
-    show = owner[item]
+    show = looked_up(owner, item)
     table = _by_show(collected, states[:, state], segment, font, fonts)
     (
         size, char_space, word_space, step_x, step_y, x, y, right_x, right_y, low_x, high_x, low_y, high_y,
@@ -47,7 +47,7 @@ def decode_glyphs(collected: Collected, fonts: Sequence[Font], texts: TextTable)
     # What precedes a segment is all glyphs and kerns before its first item.
     first_item = np.searchsorted(segment[owner], np.arange(len(collected.segments) // 6))
     before = total_glyph[np.searchsorted(item, first_item)] + total_item[first_item]
-    offset = total_glyph[:-1] + total_item[item] - before[segment][show]
+    offset = total_glyph[:-1] + looked_up(total_item, item) - looked_up(before[segment], show)
 
     x += step_x * offset
     y += step_y * offset

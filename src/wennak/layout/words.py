@@ -10,7 +10,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from ..ink import Bools, Floats, Glyphs, Ints, PageInk, TextKind, Texts, median
+from ..ink import Bools, Floats, Glyphs, Ints, PageInk, TextKind, Texts, looked_up, median
 from ..model import Box
 
 # A gap wider than this is a blank. Kerning stays below 0.1 em; the tightest blank of justified text is
@@ -88,8 +88,8 @@ def find_words(ink: PageInk) -> Words:
     # Glyphs that say nothing (accents that went to their letter) are neither drawn text nor blanks.
     if not len(glyphs):
         return _no_words()
-    kind = ink.texts.kind[glyphs.text]
-    leader = _leaders(glyphs, kind, ink.texts.length[glyphs.text])
+    kind = looked_up(ink.texts.kind, glyphs.text)
+    leader = _leaders(glyphs, kind, looked_up(ink.texts.length, glyphs.text))
     blank = (kind == TextKind.BLANK) | leader
     use = np.flatnonzero(seen & (kind > TextKind.BLANK) & ~blank)
     if not len(use):
@@ -104,7 +104,7 @@ def find_words(ink: PageInk) -> Words:
         leaders = np.concatenate(([0], np.cumsum(leader & seen)))
         led[1:] = leaders[use[1:]] > leaders[use[:-1] + 1]
     upright = np.abs(g.angle) < 10
-    space = np.array([f.space for f in ink.fonts] or [0.0])[g.font]
+    space = looked_up(np.array([f.space for f in ink.fonts] or [0.0]), g.font)
     limit = np.maximum(WORD_GAP, np.minimum(SPACE_SHARE * space, 0.3)) * g.size
 
     letter = kind[use] == TextKind.LETTER
@@ -141,7 +141,7 @@ def find_words(ink: PageInk) -> Words:
     texts = _cut(ink.texts, g.text, held, starts[order], lengths, at)
     # Sizes and baselines of what was recognised in a picture are not exact.
     scripts = shifted[order] & (ink.source == "text")
-    characters = np.add.reduceat(ink.texts.length[g.text], starts)[order]
+    characters = np.add.reduceat(looked_up(ink.texts.length, g.text), starts)[order]
     return Words(
         x0=np.minimum.reduceat(x0, at),
         y0=np.minimum.reduceat(y0, at),

@@ -16,7 +16,7 @@ from typing import IO, Any
 
 import numpy as np
 
-from ..ink import Floats, Ints
+from ..ink import Floats, Ints, looked_up
 
 # Features are numbered below 2 to this power.
 FEATURE_BITS = 10
@@ -45,12 +45,11 @@ class Trees:
         flat, width = np.ascontiguousarray(cases).ravel(), cases.shape[1]
         start = np.repeat(np.arange(len(cases)) * width, len(self.roots))
         at = np.tile(self.roots, len(cases))
-        # No index is out of range; to clip is quicker than to look whether one is.
         for _ in range(self.depth):
-            node = self.node.take(at, mode="clip")
-            value = flat.take(start + (node & _FEATURE), mode="clip")
-            at = (node >> FEATURE_BITS) + (value > self.threshold.take(at, mode="clip"))
-        out: Floats = self.base + self.value.take(at).reshape(len(cases), -1).sum(axis=1)
+            node = looked_up(self.node, at)
+            value = looked_up(flat, start + (node & _FEATURE))
+            at = (node >> FEATURE_BITS) + (value > looked_up(self.threshold, at))
+        out: Floats = self.base + looked_up(self.value, at).reshape(len(cases), -1).sum(axis=1)
         return out
 
 
