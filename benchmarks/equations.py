@@ -55,8 +55,7 @@ def canonical(node: etree._Element) -> Tree:
     """Return an element as `tree_of` does."""
     name = etree.QName(node).localname
     if name in ("mi", "mn", "mo", "mtext"):
-        text = "".join((node.text or "").split())
-        return ("token", unicodedata.normalize("NFKC", text).translate(ALIKE))
+        return ("token", plain(node.text or ""))
     children: list[Tree] = []
     for child in node:
         made = canonical(child)
@@ -66,6 +65,11 @@ def canonical(node: etree._Element) -> Tree:
         children = [c for c in children if c != ("row",)]
         return children[0] if len(children) == 1 else ("row", *children)
     return (name, *children)
+
+
+def plain(text: str) -> str:
+    """Return a text without blanks, each character as it is compared."""
+    return unicodedata.normalize("NFKC", "".join(text.split())).translate(ALIKE)
 
 
 def tokens(tree: Tree) -> Counter[str]:
@@ -102,7 +106,7 @@ def measure(pdf: Path, wrong: list[str]) -> Score:
     read = [b for b in wennak.read(pdf).blocks if isinstance(b, wennak.Formula)]
     trees = [tree_of(entry["mathml"]) for entry in truth]
     # Of what has no tree the characters are compared.
-    own = [tree_of(b.mathml) if b.mathml else Counter("".join(b.text.split())) for b in read]
+    own = [tree_of(b.mathml) if b.mathml else Counter(plain(b.text)) for b in read]
     near = np.array([[alike(t, o) for o in own] for t in trees]).reshape(len(trees), len(own))
     pairs = [(i, j) for i, j in zip(*linear_sum_assignment(-near), strict=True) if near[i, j] >= FOUND]
     exact = [trees[i] == own[j] for i, j in pairs]
