@@ -186,6 +186,27 @@ class TestRoles(unittest.TestCase):
             [f.text for f in document.running if f.text.startswith("-")], [f"- {n} -" for n in range(1, 5)]
         )
 
+    def test_a_number_alone_below_all_else_is_that_of_the_page_wherever_that_ends(self) -> None:
+        for said, y, running in (
+            ("11", 250, True),
+            ("xii", 250, True),
+            ("11", 388, False),
+            ("1.5", 250, False),
+        ):
+            content = "".join(prose(60, 700 - 60 * k, 4, f"part{k}") for k in range(6)) + line(301, y, said)
+            document = read(content)
+            self.assertEqual(said in [r.text for r in document.running], running, (said, y))
+            self.assertEqual(said in " ".join(document.texts()).split(), not running)
+
+    def test_the_number_of_a_page_whose_text_is_set_sideways(self) -> None:
+        turned = "".join(
+            f"BT /F1 10 Tf 0 1 -1 0 {150 + 14 * k} 120 Tm (set sideways {k} {SAID[:70]}) Tj ET "
+            for k in range(20)
+        )
+        document = read(turned + line(303, 60, "5"))
+        self.assertEqual([r.text for r in document.running], ["5"])
+        self.assertIn("set sideways 19", " ".join(document.texts()))
+
     def test_a_heading_in_fixed_pitch_that_the_outline_names(self) -> None:
         content = (
             prose(60, 740, 3, "a") + line(60, 660, "wait(pier) and ring", 10, "F3") + prose(60, 620, 3, "b")

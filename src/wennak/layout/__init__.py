@@ -4,11 +4,11 @@ from .around import zones_around
 from .connected import connected
 from .contents import are_pages, names_contents
 from .figures import find_figures
-from .flow import Item, Line, TableMark, flow
+from .flow import Item, Line, PageItems, TableMark, flow
 from .lay_out import lay_out
 from .page import PageLayout, Zone
 from .running import RunningKey, repeatable
-from .structure import PageItems, structure
+from .structure import structure
 from .tags import Tags
 from .words import raised_ends
 

@@ -110,6 +110,19 @@ class DisplayMark:
 Item = Line | TableMark | FigureMark | FieldMark | DisplayMark
 
 
+@dataclass(slots=True)
+class PageItems:
+    """The lines and the marks of tables and figures of a page in reading order; `raised` holds the raised
+    ends of its words.
+    """
+
+    number: int
+    width: float
+    height: float
+    items: list[Item]
+    raised: frozenset[str] = frozenset()
+
+
 def flow(
     layout: PageLayout,
     taken: Bools,

@@ -8,9 +8,13 @@ from collections.abc import Sequence
 import numpy as np
 
 from ..ink import Floats, distinct
-from .flow import Line
+from .flow import Line, PageItems
 
 _PAGE_NUMBER = re.compile(r"^\W*(page\s+)?([ivxlcdm]+|\d{1,4})(\s*(/|of)\s*\d{1,4})?\W*$", re.I)
+
+_BARE = re.compile(r"\W{0,2}([ivxlcdm]{1,6}|\d{1,4})\W{0,2}", re.I)
+# A number alone in the middle below all else is that of the page below this share of its height.
+LOWER = 0.6
 
 # Running heads and feet stand in this share of the page's height at either end.
 MARGIN = 0.13
@@ -29,24 +33,24 @@ SAME_HEIGHT = 3
 RunningKey = tuple[str, int]
 
 
-def find_running(pages: Sequence[tuple[int, float, Sequence[Line]]], body: float) -> set[int]:
-    """Return the identities of the lines that are running heads, feet and the like, of pages given by number,
-    height and lines.
-    """
+def find_running(pages: Sequence[PageItems], body: float) -> set[int]:
+    """Return the identities of the lines of pages that are running heads, feet and the like."""
     seen: dict[tuple[str, int], list[tuple[int, Line]]] = {}
     out: set[int] = set()
-    outer = [_in_margins(lines, height) for _, height, lines in pages]
+    written = [[item for item in page.items if isinstance(item, Line)] for page in pages]
+    outer = [_in_margins(lines, page.height) for page, lines in zip(pages, written, strict=True)]
     edge = {id(line) for lines in outer for line in lines}
-    inner = {line.text for _, _, lines in pages for line in lines if id(line) not in edge}
-    for (number, height, lines), margins in zip(pages, outer, strict=True):
+    inner = {line.text for lines in written for line in lines if id(line) not in edge}
+    for page, lines, margins in zip(pages, written, outer, strict=True):
         levels = distinct(np.round([line.baseline for line in lines], 1))
         for line in margins:
-            seen.setdefault(_key(line), []).append((number, line))
+            seen.setdefault(_key(line), []).append((page.number, line))
             largest = float("inf") if line.text in inner else body
             plain = line.role == "Artifact" or _PAGE_NUMBER.match(line.text)
-            apart = not plain and _stands_apart(line, levels, height, largest)
-            if (plain or apart) and not line.turned and _outermost(line, lines, height):
+            apart = not plain and _stands_apart(line, levels, page.height, largest)
+            if (plain or apart) and not line.turned and _outermost(line, lines, page.height):
                 out.add(id(line))
+        out |= {id(line) for line in lines if _BARE.fullmatch(line.text) and _is_last(line, page)}
     for found in seen.values():
         if len({number for number, _ in found}) >= 2:
             out |= {id(line) for _, line in found}
@@ -87,6 +91,19 @@ def _outermost(line: Line, lines: Sequence[Line], height: float) -> bool:
         for other in lines
         if abs(other.baseline - line.baseline) > 1
     )
+
+
+def _is_last(line: Line, page: PageItems) -> bool:
+    """Whether a line stands alone in the middle below all else on its page; or at its foot, on a page whose
+    text is set sideways.
+    """
+    box = line.place.box
+    if abs(box.x0 + box.x1 - page.width) > 2 * line.size or _middle(line, page.height) < LOWER:
+        return False
+    if line.turned:
+        return _middle(line, page.height) > 1 - MARGIN
+    clear = line.box.y0 - EDGE_GAP * line.size
+    return all(item is line or item.box.y1 < clear for item in page.items)
 
 
 def _stands_apart(line: Line, levels: Floats, height: float, body: float) -> bool:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from itertools import pairwise, takewhile
 
 from ..equations import mathml, tex
@@ -29,7 +29,7 @@ from ..model import (
 from .blocks import Piece, is_relation, listed, make_block, merged_places, places_of
 from .contents import NESTED, contents_of, contents_runs
 from .display_places import EQUATION
-from .flow import DisplayMark, FieldMark, FigureMark, Item, Line, TableMark
+from .flow import DisplayMark, FieldMark, FigureMark, Line, PageItems, TableMark
 from .groups import ENDS, ITEM, SAME_SIZE, Style, group_lines, is_full, style_of
 from .headings import (
     CAPTION,
@@ -60,19 +60,6 @@ _LABELLED = re.compile(r"^[^\W\d][^:：\d]{0,24}[:：]\s+\S")
 _NUMBER = re.compile(r"^\(?(\d{1,3})[.)]?$")
 
 
-@dataclass(slots=True)
-class PageItems:
-    """The lines and the marks of tables and figures of a page in reading order; `raised` holds the raised
-    ends of its words.
-    """
-
-    number: int
-    width: float
-    height: float
-    items: list[Item]
-    raised: frozenset[str] = frozenset()
-
-
 def structure(
     pages: Sequence[PageItems],
     table_at: Callable[[int, int], Block | None],
@@ -89,7 +76,7 @@ def structure(
         for line in (line for ls in lines for line in ls):
             line.fixed = False
     facts = evidence(lines, style.body, outline)
-    running = find_running([(p.number, p.height, ls) for p, ls in zip(pages, lines, strict=True)], style.body)
+    running = find_running(pages, style.body)
     del lines
     kept: list[Running] = []
     heads: list[Found] = []
