@@ -12,8 +12,9 @@ import numpy as np
 from ..ink import Ints
 from ..model import Box
 from .page import PageLayout, Zone
+from .parted import PROSE_WORDS
 from .words import Words
-from .zones import PROSE_WORDS, find_zones
+from .zones import find_zones
 
 # What is no text stands in the way like lines of prose this far apart (em), but no more than so many.
 PITCH = 1.2

@@ -7,29 +7,22 @@ place: there the lines on both sides stand at the same heights and belong togeth
 
 from __future__ import annotations
 
-import enum
-from dataclasses import dataclass
-
 import numpy as np
 
 from ..ink import Bools, Floats, Ints, distinct, median
 from .page import PageLayout, Zone
+from .parted import (
+    MIN_LINES,
+    PROSE_FILL,
+    PROSE_WORDS,
+    SPAN_GAP,
+    Parted,
+    Spans,
+    is_prose,
+    text_spans,
+    what_parts,
+)
 
-# A gap this wide (em) ends a span of words, and a strip must be this wide to part zones.
-SPAN_GAP = 0.75
-# Tables side by side stand at least this far apart (em).
-APART = 4.0
-# A strip with fewer lines than this on either side parts nothing.
-MIN_LINES = 4
-# In a line of prose there are at least so many words, not counting numbers, and text fills so much of its
-# column; a column narrower than this (em) holds no prose.
-PROSE_WIDTH = 9.0
-PROSE_WORDS = 3
-PROSE_FILL = 0.6
-# In a column of prose at least this share of the lines are such lines.
-PROSE_SHARE = 0.4
-# In prose at least this share of the height is filled with lines that follow each other closely.
-DENSE = 0.75
 # A zone beside another takes at least this share of the width.
 MIN_ZONE = 0.15
 # More room than this (em) between things counts as no more.
@@ -44,49 +37,10 @@ SET_APART = 0.55
 BALANCE = 3.0
 # Below columns that end there is at least so much room (em).
 FOOT = 1.0
-# Lines on both sides of a gutter within a table stand level: at least this share of the shorter side.
-LEVEL_SHARE = 0.7
-# Level is what differs by less than this (em). Of the lines of two texts, beyond those that stand level by
-# chance, fewer than this share do where the texts have nothing to do with each other.
-LEVEL = 0.2
-UNRELATED = 0.25
 # Tops that are meant to be level differ by less than this (em).
 SAME = 0.1
+# Strips are sought at places this far apart (em).
 _BIN = 0.25
-
-
-class Parted(enum.Enum):
-    """What a strip parts: columns of prose, tables with a frame each, texts whose lines do not match."""
-
-    PROSE = 1
-    FRAMED = 2
-    UNLIKE = 3
-
-
-@dataclass(slots=True)
-class Spans:
-    """Stretches of words without a wide gap: box, baseline, number of words that begin with a letter, summed
-    width of all words, and the index of the first word.
-    """
-
-    x0: Floats
-    x1: Floats
-    y0: Floats
-    y1: Floats
-    baseline: Floats
-    words: Ints
-    ink: Floats
-    first: Ints
-
-    def __len__(self) -> int:
-        return len(self.x0)
-
-    def take(self, mask: Bools) -> Spans:
-        """Return the spans that the mask selects."""
-        return Spans(
-            self.x0[mask], self.x1[mask], self.y0[mask], self.y1[mask], self.baseline[mask],
-            self.words[mask], self.ink[mask], self.first[mask],
-        )  # fmt: skip
 
 
 def find_zones(layout: PageLayout, members: Ints, known: bool = False) -> list[Zone]:
@@ -110,28 +64,6 @@ def _join_turned(layout: PageLayout, zones: list[Zone], i: int) -> None:
         if zone.x0 <= x <= zone.x1 and y1 > zone.y0 and y0 < zone.y1:
             zone.members = np.sort(np.append(zone.members, i))
             return
-
-
-def text_spans(layout: PageLayout, members: Ints) -> Spans:
-    """Group words (in page order) into spans."""
-    w = layout.words
-    row, x0, x1 = w.row[members], w.x0[members], w.x1[members]
-    head = np.ones(len(members), dtype=np.bool_)
-    head[1:] = (row[1:] != row[:-1]) | (x0[1:] - x1[:-1] > SPAN_GAP * w.size[members][1:])
-    starts = np.flatnonzero(head)
-    # What stands in place of a table or a figure fills its column, however narrow.
-    ink = np.add.reduceat(x1 - x0, starts)
-    ink[w.font[members][starts] < 0] = np.inf
-    return Spans(
-        x0[starts],
-        np.maximum.reduceat(x1, starts),
-        np.minimum.reduceat(w.y0[members], starts),
-        np.maximum.reduceat(w.y1[members], starts),
-        w.baseline[members][starts],
-        np.add.reduceat(w.letter[members].astype(np.int64), starts),
-        ink,
-        members[starts],
-    )
 
 
 def _split(layout: PageLayout, members: Ints, known: bool, depth: int) -> list[Zone]:
@@ -188,7 +120,7 @@ def _foot(layout: PageLayout, members: Ints, inside: Bools, left: Bools, bottom:
         if not (a - em < end < b and b - a > usual):
             continue
         rest = own[w.y0[own] > b - 0.5]
-        other = w.font[rest[0]] < 0 or not _is_prose(text_spans(layout, rest), em)
+        other = w.font[rest[0]] < 0 or not is_prose(text_spans(layout, rest), em)
         if b - a > HOLE * em or (other and last - b > HOLE * em):
             return (max(a, end) + b) / 2
     return bottom
@@ -201,7 +133,7 @@ def _band(layout: PageLayout, members: Ints, inside: Bools, left: Bools, bottom:
     w, em = layout.words, layout.em
     solid = inside & (w.font[members] < 0)
     texts = [members[inside & ~solid & side] for side in (left, ~left)]
-    if not solid.any() or any(len(text) and _is_prose(text_spans(layout, text), em) for text in texts):
+    if not solid.any() or any(len(text) and is_prose(text_spans(layout, text), em) for text in texts):
         return bottom
     begin = [
         _gaps(w.y0[members[solid & side]], w.y1[members[solid & side]], FOOT * em) for side in (left, ~left)
@@ -241,7 +173,7 @@ def _hole(
             if not (first and last and first[0] < last[-1]):
                 continue
             rest = members[here & ((middle < first[0]) | (middle > last[-1]))]
-            if kind is not Parted.UNLIKE or (len(rest) and _is_prose(text_spans(layout, rest), em)):
+            if kind is not Parted.UNLIKE or (len(rest) and is_prose(text_spans(layout, rest), em)):
                 return first[0], last[-1], own
     return None
 
@@ -288,7 +220,7 @@ def _gutter(layout: PageLayout, spans: Spans, known: bool) -> tuple[float, float
         for run in _adjacent(xs, 1.5 * _BIN * em):
             x = (run[0] + run[-1]) / 2
             width = run[-1] - run[0] + 2 * half
-            kind = _parts(layout, spans, x, top - 0.5, bottom + 0.5, width, known)
+            kind = what_parts(layout, spans, x, top - 0.5, bottom + 0.5, width, known)
             if kind is not None:
                 return x, *_without_shared_rows(spans, x, float(top), float(bottom), em), kind
     return None
@@ -364,130 +296,6 @@ def _adjacent(values: list[float], step: float) -> list[list[float]]:
         else:
             runs.append([value])
     return sorted(runs, key=lambda r: r[0] - r[-1])
-
-
-def _parts(
-    layout: PageLayout, spans: Spans, x: float, top: float, bottom: float, width: float, known: bool
-) -> Parted | None:
-    """What the texts left and right of a strip are, if they are two texts and not columns of one table."""
-    inside = (spans.y0 >= top) & (spans.y1 <= bottom)
-    left, right = spans.take(inside & (spans.x1 <= x)), spans.take(inside & (spans.x0 >= x))
-    em = layout.em
-    lines = [distinct(np.round(s.baseline / (0.3 * em))) for s in (left, right)]
-    if min(len(ls) for ls in lines) < MIN_LINES:
-        return None
-    shades = layout.rules.shades
-    striped = (shades.x0 < x + 1) & (shades.x1 > x - 1) & (shades.y0 > top - em) & (shades.y1 < bottom + em)
-    if (striped & (shades.y1 - shades.y0 < 0.5 * (bottom - top))).any():
-        return None
-    prose = [_is_prose(s, em) for s in (left, right)]
-    if all(prose) and (known or all(_is_dense(ls * 0.3 * em, em) for ls in lines)):
-        return Parted.PROSE
-    if _has_column_rules(layout, x, width, top, bottom):
-        return None
-    a, b = (left.baseline, right.baseline) if len(left) <= len(right) else (right.baseline, left.baseline)
-    beside = a[(a > b.min() - em) & (a < b.max() + em)]
-    share = float((_distances(beside if len(beside) >= MIN_LINES else a, b) < LEVEL * em).mean())
-    if any(prose):
-        return Parted.UNLIKE if share < LEVEL_SHARE else None
-    # Lines that have nothing to do with each other stand level by chance.
-    reach = float(b.max() - b.min()) + em
-    chance = min(1.0, 2 * LEVEL * em * len(distinct(np.round(b / (0.3 * em)))) / reach)
-    if share < chance + UNRELATED * (1 - chance):
-        return Parted.UNLIKE
-    own = all(_is_ruled(layout, s, x, top, bottom) for s in (left, right))
-    apart = width > APART * em and _end_apart(left, right, width, em)
-    framed = width > 1.5 * em and (own or apart or _same_labels(layout, left, right))
-    return Parted.FRAMED if framed else None
-
-
-def _has_column_rules(layout: PageLayout, x: float, width: float, top: float, bottom: float) -> bool:
-    """Whether several upright rules of the same extent run along the strip, one of them in it, others on both
-    sides: they part columns of a table, and do not just end one.
-    """
-    upright, em = layout.rules.upright, layout.em
-    shared = np.minimum(upright.high, bottom) - np.maximum(upright.low, top)
-    along = shared > LEVEL_SHARE * (bottom - top)
-    reach = width / 2 + em
-    for k in np.flatnonzero(along & (np.abs(upright.at - x) < reach)).tolist():
-        same = (np.abs(upright.low - upright.low[k]) < em) & (np.abs(upright.high - upright.high[k]) < em)
-        at = upright.at[same]
-        if (at < x - reach).any() and (at > x + reach).any():
-            return True
-    return False
-
-
-def _distances(a: Floats, b: Floats) -> Floats:
-    """How far each value of a is from the nearest of b."""
-    known = np.sort(b)
-    at = np.searchsorted(known, a)
-    out: Floats = np.minimum(
-        np.abs(a - known[np.maximum(at - 1, 0)]), np.abs(a - known[np.minimum(at, len(known) - 1)])
-    )
-    return out
-
-
-def _is_prose(spans: Spans, em: float) -> bool:
-    width = float(spans.x1.max() - spans.x0.min())
-    narrow = width < PROSE_WIDTH * em and not np.isinf(spans.ink).any()
-    if narrow or spans.words.sum() < PROSE_SHARE * MIN_LINES * PROSE_WORDS:
-        return False
-    _, row = np.unique(np.round(spans.baseline / (0.3 * em)), return_inverse=True)
-    words, ink = np.bincount(row, weights=spans.words), np.bincount(row, weights=spans.ink)
-    full = (words >= PROSE_WORDS) & (ink >= PROSE_FILL * width)
-    return len(words) >= MIN_LINES and float(full.mean()) >= PROSE_SHARE
-
-
-def _is_dense(baselines: Floats, em: float) -> bool:
-    """Whether lines follow each other without holes, as in prose; cells end at any height."""
-    steps = np.diff(baselines)
-    return float((steps[steps < 1.9 * em]).sum()) >= DENSE * float(baselines[-1] - baselines[0])
-
-
-def _is_ruled(layout: PageLayout, side: Spans, x: float, top: float, bottom: float) -> bool:
-    """Whether level rules or shading of its own run over the whole text on one side of a strip."""
-    level, shades, em = layout.rules.level, layout.rules.shades, layout.em
-    x0, x1 = float(side.x0.min()), float(side.x1.max())
-    whole = (np.abs(level.low - x0) < 2 * em) & (np.abs(level.high - x1) < 2 * em)
-    ruled = whole & (level.at > top - 2 * em) & (level.at < bottom + 2 * em)
-    near = (shades.y0 > top - 2 * em) & (shades.y1 < bottom + 2 * em) & (shades.x1 > x0) & (shades.x0 < x1)
-    if ruled.sum() >= 2 or not near.any():
-        return bool(ruled.sum() >= 2)
-    low, high = float(shades.x0[near].min()), float(shades.x1[near].max())
-    clear = high < x - 0.4 * em or low > x + 0.4 * em
-    return clear and abs(low - x0) < 2 * em and abs(high - x1) < 2 * em
-
-
-def _end_apart(left: Spans, right: Spans, width: float, em: float) -> bool:
-    """Whether two texts in columns end in different rows, and stand much farther apart than their columns."""
-    a, b = float(left.baseline.max()), float(right.baseline.max())
-    if abs(a - b) < 0.5 * em:
-        return False
-    longer = left if a > b else right
-    beyond = longer.take(longer.baseline > min(a, b) + 0.5 * em)
-    inner = []
-    for side in (left, right):
-        order = np.lexsort((side.x0, np.round(side.baseline)))
-        x0, x1, line = side.x0[order], side.x1[order], np.round(side.baseline[order])
-        gaps = (x0[1:] - x1[:-1])[line[1:] == line[:-1]]
-        if len(gaps) < MIN_LINES:
-            return False
-        inner.append(float(np.quantile(gaps, 0.9)))
-    # What goes on below is a row of that text, in several pieces.
-    rows = distinct(np.round(beyond.baseline))
-    return width > 2 * max(inner) and len(beyond) >= 2 * len(rows)
-
-
-def _same_labels(layout: PageLayout, left: Spans, right: Spans) -> bool:
-    """Whether lines on both sides begin with the same words: cards or records side by side."""
-    firsts = []
-    for side in (left, right):
-        leading = side.take(side.x0 < side.x0.min() + layout.em)
-        heads = zip(leading.baseline.tolist(), leading.first.tolist(), strict=True)
-        firsts.append({round(b): layout.words.texts[i] for b, i in heads})
-    shared = firsts[0].keys() & firsts[1].keys()
-    same = sum(bool(firsts[0][b] == firsts[1][b]) for b in shared)
-    return same >= MIN_LINES and same >= LEVEL_SHARE * len(shared)
 
 
 def _without_shared_rows(spans: Spans, x: float, top: float, bottom: float, em: float) -> tuple[float, float]:
