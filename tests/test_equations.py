@@ -220,6 +220,25 @@ class TestNone(unittest.TestCase):
         page.y -= 12
         self.assertEqual(formulas(page.prose(3).data()), [])
 
+    def test_columns_that_they_break_off_are_read_one_after_the_other(self) -> None:
+        page = Page()
+        page.canvas.setFont("Times-Roman", 10)
+        right = 70 + page.canvas.stringWidth(f"left40 {PROSE[:42]}", "Times-Roman", 10) + 12
+        for k in range(40):
+            page.canvas.drawString(70, 770 - 12 * k, f"left{k} {PROSE[:42]}")
+            if k % 6 < 3:
+                page.canvas.drawString(right, 770 - 12 * k, f"right{k} {PROSE[:42]}")
+        for k in range(6):
+            page.y = 770 - 72 * k - 34
+            page.equation(Row((X, Symbol("≤"), Fraction(Y, Z))), left=right + 60)
+        data = page.data()
+        self.assertEqual(len(formulas(data)), 6)
+        text = " ".join(wennak.read(data).texts())
+        places = [
+            text.index(f"{side}{k} ") for side, count in (("left", 40), ("right", 39)) for k in (0, count - 1)
+        ]
+        self.assertEqual(places, sorted(places))
+
     def test_a_table_of_symbols(self) -> None:
         for rules in (True, False):
             with self.subTest(rules=rules):

@@ -291,10 +291,15 @@ def _read_page(ink: PageInk, layout: PageLayout, drafts: list[TableDraft]) -> Pa
         taken[area.words] = True
     figures = find_figures(layout, [draft.box for draft in drafts], taken)
     tables = [(draft.box, draft.word_indices()) for draft in drafts]
-    captions = [np.array(draft.caption) for draft in drafts if draft.caption]
     blocks = [*tables, *((f.box, f.words) for f in figures)]
-    zones = zones_around(layout, [*blocks, *((layout.box(words), words) for words in captions)])
-    found = flow(replace(layout, zones=zones), taken, tables, figures, fields)
+    captions = [np.array(draft.caption) for draft in drafts if draft.caption]
+    blocks += [(layout.box(words), words) for words in captions]
+    around = layout
+    if blocks:
+        none = np.empty(0, dtype=np.int64)
+        blocks += [(shown.box, none) for shown in layout.displays]
+        around = replace(layout, zones=zones_around(layout, blocks, known=True))
+    found = flow(around, taken, tables, figures, fields)
     items = PageItems(ink.number, ink.width, ink.height, found, raised_ends(layout.words))
     return Page(ink, layout, drafts, items, list(_placed(drafts, layout, items)))
 

@@ -1,4 +1,4 @@
-"""The zones of a page once its tables and figures are known: text is read around them."""
+"""The zones of a page once its equations, or its tables and figures, are known: text is read around them."""
 
 from __future__ import annotations
 
@@ -21,13 +21,14 @@ PITCH = 1.2
 MOST_LINES = 80
 
 
-def zones_around(layout: PageLayout, blocks: Sequence[tuple[Box, Ints]]) -> list[Zone]:
+def zones_around(layout: PageLayout, blocks: Sequence[tuple[Box, Ints]], known: bool) -> list[Zone]:
     """Return the zones of a page on which blocks, given by their boxes and words, are read as wholes: each as
-    if lines of prose filled it. Its words are in the zone that it stands in.
+    if lines of prose filled it. Its words are in the zone that it stands in. Where its tables are `known`,
+    what is left is text.
     """
     w = layout.words
     if not blocks or not len(w):
-        return layout.zones
+        return find_zones(layout, np.arange(len(w)), known)
     rest = np.ones(len(w), dtype=np.bool_)
     for _, members in blocks:
         rest[members] = False
@@ -37,7 +38,7 @@ def zones_around(layout: PageLayout, blocks: Sequence[tuple[Box, Ints]]) -> list
     solid = replace(layout, words=_with_lines(w, boxes, counts, layout.em))
     ends = len(w) + PROSE_WORDS * np.cumsum(counts)
     members = np.concatenate((np.flatnonzero(rest), np.arange(len(w), len(solid.words))))
-    zones = find_zones(solid, members, known=True)
+    zones = find_zones(solid, members, known)
     home = np.full(len(solid.words), -1)
     for k, zone in enumerate(zones):
         home[zone.members] = k

@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from ..ink import PageInk, quarter_turns, turned
+from .around import zones_around
 from .displays import take_displays
 from .drawings import find_drawings
 from .fields import find_fields
@@ -12,7 +13,6 @@ from .page import PageLayout, find_dots
 from .rules import find_rules
 from .tags import read_tags
 from .words import find_words
-from .zones import find_zones
 
 
 def lay_out(ink: PageInk) -> PageLayout:
@@ -41,7 +41,8 @@ def lay_out(ink: PageInk) -> PageLayout:
     layout.tags, doubt = read_tags(words, upright, layout.em)
     if doubt:
         layout.findings.append(("tags-not-used", f"the tags of page {ink.number} were not used: {doubt}"))
-    layout.zones = find_zones(layout, np.arange(len(words)))
+    none = np.empty(0, dtype=np.int64)
+    layout.zones = zones_around(layout, [(shown.box, none) for shown in displays], known=False)
     layout.fields = find_fields(layout)
     layout.drawings = find_drawings(layout)
     return layout

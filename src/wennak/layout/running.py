@@ -103,7 +103,7 @@ def _is_last(line: Line, page: PageItems) -> bool:
     if line.turned:
         return _middle(line, page.height) > 1 - MARGIN
     clear = line.box.y0 - EDGE_GAP * line.size
-    return all(item is line or item.box.y1 < clear for item in page.items)
+    return len(page.items) > 1 and all(item is line or item.box.y1 < clear for item in page.items)
 
 
 def _stands_apart(line: Line, levels: Floats, height: float, body: float) -> bool:
