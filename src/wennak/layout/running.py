@@ -13,6 +13,7 @@ from .flow import Line, PageItems
 _PAGE_NUMBER = re.compile(r"^\W*(page\s+)?([ivxlcdm]+|\d{1,4})(\s*(/|of)\s*\d{1,4})?\W*$", re.I)
 
 _BARE = re.compile(r"\W{0,2}([ivxlcdm]{1,6}|\d{1,4})\W{0,2}", re.I)
+BARE_LENGTH = 10
 # A number alone in the middle below all else is that of the page below this share of its height.
 LOWER = 0.6
 
@@ -50,7 +51,9 @@ def find_running(pages: Sequence[PageItems], body: float) -> set[int]:
             apart = not plain and _stands_apart(line, levels, page.height, largest)
             if (plain or apart) and not line.turned and _outermost(line, lines, page.height):
                 out.add(id(line))
-        out |= {id(line) for line in lines if _BARE.fullmatch(line.text) and _is_last(line, page)}
+        # Most lines are known by their length to be no number.
+        short = [line for line in lines if len(line.text) <= BARE_LENGTH]
+        out |= {id(line) for line in short if _BARE.fullmatch(line.text) and _is_last(line, page)}
     for found in seen.values():
         if len({number for number, _ in found}) >= 2:
             out |= {id(line) for _, line in found}

@@ -276,6 +276,8 @@ def _frame_ends(layout: PageLayout) -> Floats:
     no third one, as rows of x0, y0, x1, y1.
     """
     upright, em = layout.rules.upright, layout.em
+    if len(upright) < 2:
+        return np.empty((4, 0))
     order = np.lexsort((upright.high, np.round(upright.low / em)))
     at, low, high = upright.at[order], upright.low[order], upright.high[order]
     apart = (np.abs(np.diff(low)) > 0.5 * em) | (np.abs(np.diff(high)) > 0.5 * em)

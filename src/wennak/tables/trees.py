@@ -44,8 +44,10 @@ class Trees:
         """Return the sum of the trees for each case, given as rows of features (cases, features)."""
         flat, width = np.ascontiguousarray(cases).ravel(), cases.shape[1]
         start = np.repeat(np.arange(len(cases)) * width, len(self.roots))
-        at = np.tile(self.roots, len(cases))
-        for _ in range(self.depth):
+        # All cases begin at the same nodes.
+        node, threshold = self.node[self.roots], self.threshold[self.roots]
+        at = ((node >> FEATURE_BITS) + (cases[:, node & _FEATURE] > threshold)).ravel()
+        for _ in range(self.depth - 1):
             node = looked_up(self.node, at)
             value = looked_up(flat, start + (node & _FEATURE))
             at = (node >> FEATURE_BITS) + (value > looked_up(self.threshold, at))
