@@ -78,7 +78,7 @@ class TestConvert(InFolder):
         for sentence, _ in bad:
             self.assertIn(sentence, result.stderr)
         named = result.stderr.split("need a person:\n")[1].splitlines()
-        self.assertEqual(len(named), len(bad))
+        self.assertEqual(len(named), len(bad), result.stderr)
         self.assertTrue(all(len(name) < 200 for name in named))
         self.assertNotIn("Traceback", result.stderr)
         self.assertEqual([p for p in f.rglob("*") if p.suffix in (".md", ".part")], [])
