@@ -294,11 +294,8 @@ def _read_page(ink: PageInk, layout: PageLayout, drafts: list[TableDraft]) -> Pa
     blocks = [*tables, *((f.box, f.words) for f in figures)]
     captions = [np.array(draft.caption) for draft in drafts if draft.caption]
     blocks += [(layout.box(words), words) for words in captions]
-    around = layout
-    if blocks:
-        none = np.empty(0, dtype=np.int64)
-        blocks += [(shown.box, none) for shown in layout.displays]
-        around = replace(layout, zones=zones_around(layout, blocks, known=True))
+    # Without tables and figures the zones are those that the page has.
+    around = replace(layout, zones=zones_around(layout, blocks, known=True)) if blocks else layout
     found = flow(around, taken, tables, figures, fields)
     items = PageItems(ink.number, ink.width, ink.height, found, raised_ends(layout.words))
     return Page(ink, layout, drafts, items, list(_placed(drafts, layout, items)))

@@ -1,4 +1,4 @@
-"""The zones of a page once its equations, or its tables and figures, are known: text is read around them."""
+"""The zones of a page around its equations, and its tables and figures once these are known."""
 
 from __future__ import annotations
 
@@ -22,11 +22,12 @@ MOST_LINES = 80
 
 
 def zones_around(layout: PageLayout, blocks: Sequence[tuple[Box, Ints]], known: bool) -> list[Zone]:
-    """Return the zones of a page on which blocks, given by their boxes and words, are read as wholes: each as
-    if lines of prose filled it. Its words are in the zone that it stands in. Where its tables are `known`,
-    what is left is text.
+    """Return the zones of a page on which its equations and blocks, given by their boxes and words, are read
+    as wholes: each as if lines of prose filled it. Its words are in the zone that it stands in. Where its
+    tables are `known`, what is left is text.
     """
-    w = layout.words
+    w, none = layout.words, np.empty(0, dtype=np.int64)
+    blocks = [*blocks, *((shown.box, none) for shown in layout.displays)]
     if not blocks or not len(w):
         return find_zones(layout, np.arange(len(w)), known)
     rest = np.ones(len(w), dtype=np.bool_)

@@ -41,8 +41,7 @@ def lay_out(ink: PageInk) -> PageLayout:
     layout.tags, doubt = read_tags(words, upright, layout.em)
     if doubt:
         layout.findings.append(("tags-not-used", f"the tags of page {ink.number} were not used: {doubt}"))
-    none = np.empty(0, dtype=np.int64)
-    layout.zones = zones_around(layout, [(shown.box, none) for shown in displays], known=False)
+    layout.zones = zones_around(layout, [], known=False)
     layout.fields = find_fields(layout)
     layout.drawings = find_drawings(layout)
     return layout

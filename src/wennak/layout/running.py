@@ -12,6 +12,7 @@ from .flow import Line, PageItems
 
 _PAGE_NUMBER = re.compile(r"^\W*(page\s+)?([ivxlcdm]+|\d{1,4})(\s*(/|of)\s*\d{1,4})?\W*$", re.I)
 
+# A number and nothing else, and how long it may be.
 _BARE = re.compile(r"\W{0,2}([ivxlcdm]{1,6}|\d{1,4})\W{0,2}", re.I)
 BARE_LENGTH = 10
 # A number alone in the middle below all else is that of the page below this share of its height.

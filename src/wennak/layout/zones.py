@@ -43,7 +43,7 @@ SAME = 0.1
 _BIN = 0.25
 
 
-def find_zones(layout: PageLayout, members: Ints, known: bool = False) -> list[Zone]:
+def find_zones(layout: PageLayout, members: Ints, known: bool) -> list[Zone]:
     """Split words into zones in reading order; one zone where nothing parts the page. Where its tables are
     `known`, what is left is text.
     """

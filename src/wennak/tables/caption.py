@@ -99,8 +99,7 @@ def _found(
 
 def _apart(layout: PageLayout, draft: TableDraft, words: list[int]) -> float:
     """The room between a table and its caption, in points."""
-    box = layout.box(np.array(words))
-    return max(draft.box.y0 - box.y1, box.y0 - draft.box.y1)
+    return _room(draft.box, layout.box(np.array(words)))
 
 
 def _rows_beside(layout: PageLayout, draft: TableDraft, above: bool, wide: bool = False) -> list[Row]:
@@ -168,9 +167,8 @@ def _numbered(layout: PageLayout, draft: TableDraft, taken: Bools) -> list[int]:
         row = _own_part(layout, rows[0], draft.box) if rows else None
         if row is None or taken[row.words].any():
             continue
-        edge = draft.box.y0 - row.y1 if above else row.y0 - draft.box.y1
         named = _NUMBERED.match(_text(layout, row))
-        near = _is_plain(layout, row) and edge < STYLED_REACH * layout.em
+        near = _is_plain(layout, row) and _room(draft.box, row) < STYLED_REACH * layout.em
         if named and near and not _PARTS_OF_TEXT.match(named[1]):
             return row.words
     return []
@@ -217,7 +215,7 @@ def _further_lines(layout: PageLayout, rows: Sequence[Row]) -> Iterator[Row]:
         yield further
 
 
-def _room(a: Row | Box, b: Row) -> float:
+def _room(a: Row | Box, b: Row | Box) -> float:
     """The height between two things above each other."""
     return max(a.y0 - b.y1, b.y0 - a.y1)
 
