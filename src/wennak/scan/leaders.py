@@ -38,9 +38,11 @@ def with_leaders(writing: Writing, marks: Marks, dots: Bools, lines: Floats) -> 
             (writing.blank, none), (writing.bold, none), (writing.angle, np.zeros(n)),
         )
     ]  # fmt: skip
-    by_row = np.argsort(columns[3], kind="stable")
-    row = np.empty(len(by_row), dtype=np.int64)
-    row[by_row] = np.cumsum(np.append(0, np.diff(columns[3][by_row]) > ROW * em))
-    order = np.lexsort((columns[0], row))
+    # What stands on its side stays in its own order.
+    turned = columns[-1] != 0
+    level = np.flatnonzero(~turned)
+    by_row = level[np.argsort(columns[3][level], kind="stable")]
+    row = np.cumsum(np.append(0, np.diff(columns[3][by_row]) > ROW * em))
+    order = np.append(by_row[np.lexsort((columns[0][by_row], row))], np.flatnonzero(turned))
     texts = [*writing.texts, *["."] * n]
     return Writing([texts[k] for k in order.tolist()], *(column[order] for column in columns))

@@ -63,6 +63,12 @@ def even_light(grey: Grey, dpi: float) -> Lit:
     return Lit(even, shades)
 
 
+def smoothed(grey: Grey, pixels: float) -> Grey:
+    """Return a page blurred by a Gaussian of a deviation in pixels."""
+    out: Grey = np.rint(ndimage.gaussian_filter(grey.astype(np.float32), pixels)).astype(np.uint8)
+    return out
+
+
 def _paper(middle: Floats) -> Floats:
     """The light of the bare paper at each block: a plane bent both ways, through the lightest parts."""
     rows, columns = middle.shape

@@ -20,7 +20,7 @@ from ..ink import (
     turned,
 )
 from .leaders import with_leaders
-from .light import Lit, even_light
+from .light import Lit, even_light, smoothed
 from .marks import Marks, find_marks, specks, without
 from .orientation import runs_sideways, stands_on_head
 from .picture import Grey, Mask
@@ -28,7 +28,7 @@ from .pieces import Pieces, find_pieces
 from .recogniser import Recogniser
 from .rulings import Rulings, find_rulings, with_posts
 from .straighten import find_skew, turned_by
-from .threshold import inked
+from .threshold import inked, is_noisy
 from .writing import Writing, read_pieces
 
 # Box of a character above and below the baseline, and its blank, in em.
@@ -39,6 +39,8 @@ MOST_MARKS = 40_000
 DRAWN = 6.0
 # Letters of a picture this sharp (dots an inch) can still be told from each other at half of it.
 SHARP = 190.0
+# A noisy page is smoothed by this (mm, deviation of a Gaussian) before ink is told from ground.
+SMOOTH = 0.115
 _FONTS = [
     FontFacts("recognised", False, False, False, SPACE, "picture"),
     FontFacts("recognised bold", True, False, False, SPACE, "picture"),
@@ -69,9 +71,14 @@ def _read_upright(ink: PageInk, grey: Grey, recogniser: Recogniser) -> PageInk:
     skew = find_skew(grey)
     level = turned_by(grey, skew)
     lit = even_light(level, dpi)
-    dark = inked(lit.grey)
+    seen = lit.grey
+    if is_noisy(seen):
+        # Noise would break letters and hide rules. The recogniser sees through it, and reads what is sharp.
+        lit = even_light(smoothed(level, SMOOTH / 25.4 * dpi), dpi)
+    # Points are too small to stay dark where a page is smoothed.
+    dark = inked(lit.grey) | inked(seen)
     height = find_marks(dark, dpi).height
-    rulings = find_rulings(lit.grey, dark, height, dpi)
+    rulings = find_rulings(seen, dark, height, dpi)
     marks = find_marks(dark & ~rulings.ink, dpi)
     marks = without(marks, specks(marks))
     if len(marks) > MOST_MARKS:
@@ -81,7 +88,7 @@ def _read_upright(ink: PageInk, grey: Grey, recogniser: Recogniser) -> PageInk:
     marks = without(marks, parts)
     pieces = find_pieces(marks, _walls(rulings.upright, dark.shape))
     floors = _walls(rulings.level, dark.shape[::-1]).T
-    writing = read_pieces(lit.grey, rulings.ink, floors, marks, pieces, recogniser)
+    writing = read_pieces(seen, rulings.ink, floors, marks, pieces, recogniser)
     writing = with_leaders(writing, marks, pieces.dots, rulings.leaders)
     page = _page(ink, lit, rulings, marks, pieces, writing, 72 / dpi)
     return dataclasses.replace(page, source="picture", turned=skew)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 import numpy as np
@@ -24,20 +25,22 @@ REACH = 0.9
 CORE = (0.25, 0.75)
 # Dots, accents and commas stand this far above, below and beside the letters of their line (heights).
 ABOVE, BELOW, BESIDE = 0.6, 0.45, 1.0
-# So many dots at even distances are a leader.
-LEADER, EVEN = 5, 0.35
+# So many dots at even distances are a leader, and so many alone an ellipsis.
+LEADER, ELLIPSIS, EVEN = 5, 3, 0.35
 
 
 @dataclass(slots=True)
 class Pieces:
     """Pieces of lines: the number of the piece of each mark (-1 for none), and boxes of pieces (x0, y0, x1,
-    y1 in pixels); `dots` are the marks that are dots of leaders, `dash` those that are dashes, `frame` those
-    that are frames of check boxes, and `checked` those of these that hold a cross or a tick.
+    y1 in pixels); `dots` are the marks that are dots of leaders, `ellipsis` those of ellipses that stand
+    alone, `dash` those that are dashes, `frame` those that are frames of check boxes, and `checked` those of
+    these that hold a cross or a tick.
     """
 
     of: Ints
     boxes: Floats
     dots: Bools
+    ellipsis: Bools
     dash: Bools
     frame: Bools
     checked: Bools
@@ -53,7 +56,10 @@ def find_pieces(marks: Marks, walls: Mask) -> Pieces:
     letter = ~frames & (h >= LETTER[0] * height) & (h <= LETTER[1] * height) & (w <= 12 * h)
     wide = (w >= DASH[0] * height) & (w <= DASH[1] * height) & (w >= 1.5 * h)
     dash = ~letter & wide & (h < DASH_HEIGHT * height)
-    dots = _leaders(marks, ~letter & ~dash & (np.maximum(w, h) < 0.45 * height))
+    chains = list(_chains(marks, ~letter & ~dash & (np.maximum(w, h) < 0.45 * height)))
+    dots = np.zeros(len(marks), dtype=np.bool_)
+    for chain in chains:
+        dots[chain] |= len(chain) >= LEADER
     of = smeared(marks, letter, dash, walls)
     # A low mark alone is a large comma or quotation mark of a line beside it.
     alone = letter & (h < LOW * height) & (np.bincount(of[of >= 0], minlength=1)[of] == 1)
@@ -62,11 +68,16 @@ def find_pieces(marks: Marks, walls: Mask) -> Pieces:
     of = _attached(marks, of, small | alone, letter & ~alone)
     left = alone & (of < 0)
     of[left] = of.max(initial=-1) + 1 + np.arange(left.sum())
+    ellipsis = np.zeros(len(marks), dtype=np.bool_)
+    for chain in chains:
+        if len(chain) == ELLIPSIS and (of[chain] < 0).all():
+            ellipsis[chain] = True
+            of[chain] = of.max(initial=-1) + 1
     within = _within(marks, frames)
     of[within] = -1
     of[frames] = of.max(initial=-1) + 1 + np.arange(frames.sum())
     of = np.where(of < 0, -1, np.unique(of, return_inverse=True)[1] - int((of < 0).any()))
-    return Pieces(of, _boxes(marks, of), dots, dash, frames, checked)
+    return Pieces(of, _boxes(marks, of), dots, ellipsis & (of >= 0), dash, frames, checked)
 
 
 def _within(marks: Marks, frames: Bools) -> Bools:
@@ -135,12 +146,11 @@ def _attached(marks: Marks, of: Ints, small: Bools, letter: Bools) -> Ints:
     return of
 
 
-def _leaders(marks: Marks, small: Bools) -> Bools:
-    """Which small marks are dots of leaders: many of one size at even distances on one line."""
-    out = np.zeros(len(marks), dtype=np.bool_)
+def _chains(marks: Marks, small: Bools) -> Iterator[Ints]:
+    """Yield small marks of one size that follow each other at even distances on one line, in their order."""
     at = np.flatnonzero(small)
-    if len(at) < LEADER:
-        return out
+    if len(at) < ELLIPSIS:
+        return
     line = np.round((marks.y0[at] + marks.y1[at]) / 2 / (0.3 * marks.height)).astype(np.int64)
     order = at[np.lexsort((marks.x0[at], line))]
     line = np.sort(line, kind="stable")
@@ -148,16 +158,13 @@ def _leaders(marks: Marks, small: Bools) -> Bools:
     step = np.diff(middle)
     linked = (line[1:] == line[:-1]) & (step < 1.6 * marks.height)
     even = linked[1:] & linked[:-1] & (np.abs(np.diff(step)) < EVEN * np.minimum(step[1:], step[:-1]))
-    member = np.zeros(len(order), dtype=np.bool_)
     start = 0
     for k in range(len(even) + 1):
         if k == len(even) or not even[k]:
             # Marks start .. k + 1 stand at even distances.
-            if k + 2 - start >= LEADER:
-                member[start : k + 2] = True
+            if k + 2 - start >= ELLIPSIS:
+                yield order[start : k + 2]
             start = k + 1
-    out[order[member]] = True
-    return out
 
 
 def _boxes(marks: Marks, of: Ints) -> Floats:

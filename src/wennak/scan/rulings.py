@@ -30,8 +30,9 @@ UNEVEN, SOME = 0.25, 0.2
 BEADS, EVEN = 6, 0.3
 # A broken line that touches nothing is thinner than this (heights of letters).
 THIN = 0.35
-# Posts and fringes are thinner than this (heights of letters), and this near to a rule (pixels).
-POST, BESIDE = 0.3, 3
+# Posts and fringes are thinner than this (heights of letters), this near to a rule (pixels), and so many
+# times as long as thick: points stand near rules, too.
+POST, BESIDE, LONG = 0.3, 3, 2.0
 # The pieces of a broken rule follow each other within this (heights of letters).
 REACH = 3.0
 # What is this near to a line (mm) is its fringe.
@@ -81,10 +82,12 @@ def with_posts(rulings: Rulings, marks: Marks) -> tuple[Rulings, Bools]:
             ends = ruled[over, x0:x1].any() and ruled[under, x0:x1].any()
             posts[k] = ends and marks.h[k] > marks.height
             sides = ruled[y0:y1, left], ruled[y0:y1, right]
-            fringes[k] = any(side.any(axis=1).mean() > 0.5 for side in sides if side.size)
+            along = marks.h[k] >= LONG * marks.w[k]
+            fringes[k] = along and any(side.any(axis=1).mean() > 0.5 for side in sides if side.size)
         else:
             sides = ruled[over, x0:x1], ruled[under, x0:x1]
-            fringes[k] = any(side.any(axis=0).mean() > 0.5 for side in sides if side.size)
+            along = marks.w[k] >= LONG * marks.h[k]
+            fringes[k] = along and any(side.any(axis=0).mean() > 0.5 for side in sides if side.size)
     level, broken = _broken(marks)
     at = np.flatnonzero(posts)
     columns = ((marks.x0 + marks.x1) / 2, marks.y0 - BESIDE, marks.y1 + BESIDE, marks.w)

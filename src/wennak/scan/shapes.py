@@ -131,6 +131,21 @@ def _drawn(font: ImageFont.FreeTypeFont, text: str) -> Shape | None:
     return shape_of(np.asarray(picture) > 127, 2 * DRAWN, DRAWN)
 
 
+def likest(ink: Mask, faces: Faces) -> tuple[str, float]:
+    """Return the letter or sign of known faces that ink is most like, whatever its size, and how like (1 at
+    most); nothing where there is no ink.
+    """
+    shape = shape_of(ink, len(ink), len(ink))
+    if shape is None:
+        return "", 0.0
+    slender = np.log(shape.width / (shape.top - shape.bottom)) - np.log(
+        faces.width / (faces.top - faces.bottom)
+    )
+    like = faces.pictures @ shape.picture - PROPORTION * np.abs(slender)
+    best = int(like.argmax())
+    return faces.texts[best], float(like[best])
+
+
 class Likeness:
     """How like shapes (rows) are to known letters (columns), as a function of the height of the small letters
     of the font that the shapes are of.

@@ -2,14 +2,23 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+from itertools import compress
+
 import numpy as np
 
 from ..ink import Bools, Floats, Ints
 from .marks import Marks
 
 # How far characters reach above the baseline, in em, of Latin fonts in the mean.
-TOPS = {"x": 0.5, "t": 0.63, "X": 0.69}
-SMALL = frozenset("acegmnopqrsuvwxyzαγεηικμνοπρστυχωвгджзийклмнптхцчшщъыьэюя")
+TOPS = {"x": 0.5, "t": 0.63, "X": 0.69, "(": 0.73}
+# Letters of one mark, or whose dots are marks of their own, and brackets.
+SMALL = frozenset("acegijmnopqrsuvwxyzαγεηικμνοπρστυχωвгджзийклмнптхцчшщъыьэюя")
+BRACKETS = frozenset("()[]{}|")
+# How far letters and brackets hang below the baseline, in em.
+HANGING, HANGS = frozenset("gjpqyβγημρφχψруцщфд"), {"p": 0.2, "(": 0.18}
+# Letters that look alike small and as capitals.
+BOTH = frozenset("cosuvwxz")
 # Sizes nearer than this (share) are one size.
 SAME_SIZE = 0.09
 # Strokes this much wider than usual, for their size, are bold.
@@ -30,14 +39,19 @@ def baseline_and_size(
 ) -> tuple[float, float]:
     """Return baseline and size of a piece: of characters whose tops are known, on the marks that they are."""
     tall = own[marks.h[own] >= 0.45 * marks.h[own].max()]
-    baseline = float(np.median(marks.y1[tall]))
-    reach = np.array([_top(text) for text in texts])
     middle = (marks.x0[tall] + marks.x1[tall]) / 2
     which = np.clip(np.searchsorted(x0, middle, side="right") - 1, 0, len(texts) - 1)
+    top, below = (np.array([side(text) for text in texts])[which] for side in (_top, _below))
+    standing = below == 0
+    # Where all that is known hangs below the baseline, this is told by how far such letters do.
+    size = np.where(top > 0, marks.h[tall] / (top + below + (top == 0)), 0.0)
+    feet = marks.y1[tall] - (0.0 if standing.any() else below * size)
+    baseline = float(np.median(feet[standing] if standing.any() else feet))
     # A mark that hangs below the others, as a piece of the next line may, says nothing of their height.
-    known = (reach[which] > 0) & (marks.y0[tall] < baseline)
+    known = (top > 0) & (marks.y0[tall] < baseline)
     if known.any():
-        return baseline, float(np.median((baseline - marks.y0[tall])[known] / reach[which][known]))
+        reach = np.where(standing, baseline - marks.y0[tall], marks.h[tall])
+        return baseline, float(np.median((reach / (top + below + (top == 0)))[known]))
     return baseline, float((baseline - marks.y0[tall].min()) / TOPS["X"])
 
 
@@ -47,7 +61,34 @@ def _top(text: str) -> float:
         return TOPS["x"]
     if text == "t":
         return TOPS["t"]
+    if text in BRACKETS:
+        return TOPS["("]
     return TOPS["X"] if text.isalnum() else 0.0
+
+
+def _below(text: str) -> float:
+    """How far a character reaches below the baseline in em."""
+    return HANGS["p"] if text in HANGING else HANGS["("] if text in BRACKETS else 0.0
+
+
+def cased(texts: Sequence[list[str]], sizes: Sequence[Floats]) -> None:
+    """Tell small from capital letters in pieces of letters that look alike in both, by their size: each piece
+    has the case in which it is more like most others of its page. `sizes` are those of the characters of each
+    piece; both are changed.
+    """
+    alike = [
+        all(text.lower() in BOTH for text in part) and len({t.isupper() for t in part}) == 1 for part in texts
+    ]
+    other = [size for size, same in zip(sizes, alike, strict=True) if not same]
+    if not other:
+        return
+    usual = float(np.median(np.concatenate(other)))
+    for part, size in compress(zip(texts, sizes, strict=True), alike):
+        upper = part[0].isupper()
+        turned = size[0] * (TOPS["X"] / TOPS["x"] if upper else TOPS["x"] / TOPS["X"])
+        if abs(np.log(turned / usual)) < abs(np.log(size[0] / usual)):
+            part[:] = [text.lower() if upper else text.upper() for text in part]
+            size[:] = turned
 
 
 def settled(size: Floats, weight: Floats) -> Floats:

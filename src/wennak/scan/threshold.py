@@ -11,13 +11,26 @@ from .picture import Grey, Mask
 # Most of a page is ground. By how much the noise darkens the darkest quarter of it, ink does this many times:
 # without that a blank page would be cut through its noise.
 NOISE = 8
+# Ink that is no more levels than this darker than noise may be is hardly darker.
+HARDLY = 4
 
 
 def ink_level(grey: Grey) -> int:
     """Return the level below which a pixel of an evenly lit page is ink."""
+    return min(_levels(grey))
+
+
+def is_noisy(grey: Grey) -> bool:
+    """Return whether some ink of an evenly lit page is hardly darker than its noise may be."""
+    ink, noise = _levels(grey)
+    return noise < ink + HARDLY
+
+
+def _levels(grey: Grey) -> tuple[int, int]:
+    """The level that parts ink from ground, and that below which noise does not reach."""
     counts = np.array(Image.fromarray(grey).histogram(), dtype=np.float64)
     quarter = int(np.searchsorted(counts.cumsum(), counts.sum() / 4))
-    return min(otsu(counts), 255 - NOISE * (255 - quarter))
+    return otsu(counts), 255 - NOISE * (255 - quarter)
 
 
 def otsu(counts: Floats) -> int:

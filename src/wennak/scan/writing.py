@@ -13,19 +13,23 @@ from .lines import line_picture
 from .marks import Marks
 from .picture import Grey, Mask
 from .pieces import Pieces
-from .points import box_character, dashes, miscounted, with_blanks, with_points, with_signs
+from .points import (
+    box_character,
+    dashes,
+    ellipsis,
+    lone_letters,
+    with_blanks,
+    with_signs,
+    without_echo,
+)
 from .recogniser import Read, Recogniser
-from .sizes import TOPS, are_bold, baseline_and_size, settled, stroke_widths
+from .sizes import TOPS, are_bold, baseline_and_size, cased, settled, stroke_widths
 from .turned import LETTERS, find_turned
-from .witness import confirm, dispute
+from .witness import Opinion, dispute, judged, with_commas
 
 # Capitals are brought to this height in pixels for the recogniser, to the next ones where the characters are
 # less sure than this.
 HEIGHTS, SURE = (30.0, 38.0, 24.0), 0.85
-# What has no more characters than this may be a number, whatever was read.
-SHORT = 4
-# How sure a number is at most whose digits are not as many as its marks.
-MISCOUNTED = 0.4
 # Capitals are so many times as high as most letters; a piece that is higher or lower by less than this is
 # taken for one of the usual size.
 CAPITAL, NEAR = 1.35, (0.6, 1.3)
@@ -73,27 +77,33 @@ def read_pieces(
     bounds = np.searchsorted(pieces.of[order], np.arange(len(pieces.boxes) + 1))
     strokes = stroke_widths(marks)
     readings: list[tuple[Read, Ints, int]] = []
+    opinions: list[Opinion] = []
     for k in _in_reading_order(pieces.boxes):
         own = order[bounds[k] : bounds[k + 1]]
         own = own[np.argsort(marks.x0[own], kind="stable")]
         if pieces.frame[own].any():
             read = box_character(marks, int(own[0]), bool(pieces.checked[own[0]]))
+        elif pieces.ellipsis[own].any():
+            read = ellipsis(marks, own)
         elif pieces.dash[own].all():
             read = dashes(marks, own, marks.height)
         else:
             tallest = _tallest(marks, own)
-            wrong = functools.partial(miscounted, marks=marks, own=own)
-            read = _looked_at(recogniser, light, pieces.boxes[k], tallest, wrong)
-            read = with_points(with_blanks(with_signs(read, marks, own), marks, own), marks, own)
+            seen = functools.partial(_seen, light=light, marks=marks, own=own)
+            opinions.append(_looked_at(recogniser, light, pieces.boxes[k], tallest, seen))
+            read = without_echo(opinions[-1].read, marks, own)
+            if not read.texts:
+                read = lone_letters(marks, own)
         if read.texts and not _nothing(read):
             readings.append((read, own, k))
-    confirm([reading[:2] for reading in readings], marks)
+    with_commas(opinions)
     texts = [read.texts for read, _, _ in readings]
     rows = [_characters(read, marks, own, strokes[own], k) for read, own, k in readings]
     for read, own, row in _turned(light, walls, marks, pieces, recogniser):
         gone = set(pieces.of[own].tolist())
         left = [k for k, other in enumerate(rows) if int(other[2, 0]) not in gone]
         texts, rows = [texts[k] for k in left] + [read.texts], [rows[k] for k in left] + [row]
+    cased(texts, [row[4] for row in rows])
     table = np.concatenate(rows, axis=1) if rows else np.empty((9, 0))
     x0, x1, piece, baseline, size, sure, blank, stroke, angle = table
     size = settled(size, np.abs(x1 - x0))
@@ -142,7 +152,7 @@ def _turned(
             (-90.0, np.rot90(light, -1), (h - y1, x0, h - y0, x1)),
             (90.0, np.rot90(light, 1), (y0, w - x1, y1, w - x0)),
         ):
-            read = _looked_at(recogniser, page, np.array(place), x1 - x0)
+            read = _looked_at(recogniser, page, np.array(place), x1 - x0).read
             looks.append((float(np.mean(read.sure)) if read.texts else 0.0, angle, read))
         sure, angle, read = max(looks, key=lambda look: look[0])
         if sure < ON_SIDE or _nothing(read):
@@ -169,35 +179,44 @@ def _nothing(read: Read) -> bool:
     return not any(text.isalnum() for text in read.texts) and float(np.mean(read.sure)) < CONVICTION
 
 
+def _seen(read: Read, light: Grey, marks: Marks, own: Ints) -> Opinion:
+    """A reading of a piece with what its marks say of it."""
+    return judged(with_blanks(with_signs(read, marks, own), marks, own), light, marks, own)
+
+
+def _unseen(read: Read) -> Opinion:
+    """A reading of which no marks tell: numbers are to be looked at again."""
+    return Opinion(read, 0.0, not any(char.isdigit() for text in read.texts for char in text))
+
+
 def _looked_at(
     recogniser: Recogniser,
     light: Grey,
     box: Floats,
     tallest: float,
-    miscounted: Callable[[Read], bool] = lambda _: False,
-) -> Read:
+    seen: Callable[[Read], Opinion] = _unseen,
+) -> Opinion:
     """What stands in the box of a piece.
 
-    Where that is doubtful, the best of several looks: the surest of those whose numbers have as many digits
-    as there are marks. Numbers, and what is so short that it may be one, are looked at several times in any
-    case, and in doubt where looks differ.
+    Where that is doubtful, the best of several looks: the surest of those whose numbers look most like what
+    is said. What no look settles is in doubt where they differ.
     """
     looks: list[Read] = []
-    best: tuple[bool, float, Read] = (False, -1.0, Read())
+    best = Opinion(Read(), -1.0, False)
     for height in HEIGHTS:
         picture, left, scale = line_picture(light, box, tallest, height)
         read = recogniser.read(picture).placed(left, scale)
+        if not read.texts:
+            continue
         looks.append(read)
-        if read.texts and (look := (not miscounted(read), min(read.sure), read))[:2] > best[:2]:
-            best = look
-        said = best[2].texts
-        if best[0] and best[1] >= SURE and len(said) > SHORT and not any(text.isdigit() for text in said):
+        found = seen(read)
+        if (found.alike, min(found.read.sure)) > (best.alike, min(best.read.sure, default=0.0)):
+            best = found
+        if best.settled and min(best.read.sure) >= SURE:
             break
-    counted, _, read = best
-    if read.texts and not counted:
-        read.sure = [min(sure, MISCOUNTED) for sure in read.sure]
-    dispute(read, [look for look in looks if look is not read])
-    return read
+    if not best.settled:
+        dispute(best.read, looks)
+    return best
 
 
 def _tallest(marks: Marks, own: Ints) -> float:
