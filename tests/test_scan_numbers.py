@@ -15,14 +15,14 @@ from wennak.ink import Grey, Ints
 from wennak.model import DOUBTFUL, Cell, Table
 from wennak.scan.light import even_light, smoothed
 from wennak.scan.marks import Marks, find_marks
-from wennak.scan.numerals import CLASSES, CUT, OTHER, network, read_signs
+from wennak.scan.numerals import CLASSES, CUT, OTHER, Sign, network, read_signs
 from wennak.scan.pieces import find_pieces
 from wennak.scan.points import lone_letters, without_echo
 from wennak.scan.recogniser import Read
 from wennak.scan.rulings import with_posts
 from wennak.scan.sizes import baseline_and_size, cased
 from wennak.scan.threshold import inked, is_noisy
-from wennak.scan.witness import Opinion, dispute, judged, with_commas
+from wennak.scan.witness import Opinion, dispute, judged, spans, with_commas
 
 NUMBERS = ("31415", "92653.58", "-97,932", "(3,846.26)", "43:38", "3279.5", "02.88", "1/4", "77101", "+5,820")
 
@@ -142,10 +142,21 @@ class TestWitnesses(unittest.TestCase):
             self.assertFalse(found.settled)
 
     def test_letters_beside_digits_may_look_like_anything(self) -> None:
-        for text in ("B714", "M-398", "96kg", "Q3"):
-            self.assertEqual(self.judged(text, text).alike, 1.0, text)
+        for text in ("B714", "M-398", "96kg", "Q3", "m25"):
+            found = self.judged(text, text)
+            self.assertEqual((plain(found), found.alike), (text, 1.0))
+        for text in ("5m²", "x²1", "1²", "²"):
+            self.assertEqual(plain(self.judged("5m2", text)), text)
         words = self.judged("free of charge", "free of charge")
         self.assertEqual((plain(words), words.settled), ("freeofcharge", True))
+
+    def test_a_long_word_of_letters_and_digits_is_compared_at_once(self) -> None:
+        signs = [Sign("1", 1.0, k, k + 1, 0.0) for k in range(60)]
+        self.assertIsNone(spans("a1" * 40, signs[:39]))
+        found = spans("a1" * 40, signs)
+        assert found is not None
+        self.assertEqual(len(found), 80)
+        self.assertEqual(spans("7.5", [Sign(c, 1.0, 0, 1, 0.0) for c in "7.5"]), [(0, 1), (2, 3)])
 
     def test_a_short_word_that_looks_like_a_number_is_looked_at_again(self) -> None:
         self.assertFalse(self.judged("10", "lO").settled)

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import itertools
-import re
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
@@ -26,13 +25,15 @@ SEEN, UNSEEN = 0.9, 0.5
 BETWEEN = ".,:'()-"
 _DASHES = "-–—−"
 POINTS = ".,"
-# A letter or another sign may look like a few signs that are no digit, or like one or two that are.
-_LETTER = "([^0-9]{0,3}|.{1,2})"
+DIGITS = "0123456789"
+# A letter may look like so many signs that are no digits, and like so many of any kind.
+MOST_SIGNS, MOST_ANY = 3, 2
 # What has no more characters than this may be a number, whatever was read.
 SHORT = 4
 # Points of a page are commas where at least so many, and this share of them, are read as such, and where they
 # look more like one than the least likely of these (per cent).
 FEW, MANY, LIKE = 2, 0.25, 5.0
+# Thousands are parted by so many digits.
 THOUSANDS = 3
 # Characters of another look belong to a word where their middle lies on it, or this share of it beside.
 SLACK = 0.05
@@ -59,25 +60,25 @@ def judged(read: Read, grey: Grey, marks: Marks, own: Ints) -> Opinion:
     settled = True
     for a, b in read.words():
         word = read.texts[a:b]
-        digits = any(char.isdigit() for text in word for char in text)
+        digits = any(text in DIGITS for text in word)
         if not digits and len(word) > SHORT:
             _copy(read, a, b, out)
             continue
         signs = read_signs(grey, marks, _of_word(read, a, b, marks, own))
         if not digits:
             # What looks like a number throughout may be one, and a sign alone may be another.
-            number = bool(signs) and all(s.text.isdigit() and s.sure > TOLD for s in signs)
+            number = bool(signs) and all(s.text in DIGITS and s.sure > TOLD for s in signs)
             settled &= not number and "".join(word).isalpha()
             _copy(read, a, b, out)
             continue
-        spans = _spans(word, signs)
-        alike.append(spans is not None)
-        if spans is None:
+        found = spans(word, signs)
+        alike.append(found is not None)
+        if found is None:
             _copy(read, a, b, out, DISPUTED)
             settled = False
         else:
             begin = len(out.texts)
-            _put(read, a, b, signs, spans, out)
+            _put(read, a, b, signs, found, out)
             put = [k for k in range(begin, len(out.texts)) if out.texts[k] in POINTS]
             seen = [sign.comma for sign in signs if sign.text in POINTS]
             if len(put) == len(seen) == 1:
@@ -99,24 +100,44 @@ def _of_word(read: Read, a: int, b: int, marks: Marks, own: Ints) -> Ints:
     return found
 
 
-def _spans(word: Sequence[str], signs: Sequence[Sign]) -> list[tuple[int, int]] | None:
-    """From which sign to which each character of a word reaches that does not stand between digits; None
-    where its digits are others than those that are seen.
+def spans(word: Sequence[str], signs: Sequence[Sign]) -> list[tuple[int, int]] | None:
+    """Return from which sign to which each character of a word reaches, except those that stand between
+    digits; None where its digits are others than those that are seen.
     """
     at = [k for k, sign in enumerate(signs) if sign.text not in BETWEEN]
-    pattern = "".join(f"({text})" if text in "0123456789" else _LETTER for text in _cores(word))
-    found = re.fullmatch(pattern, "".join(signs[k].text for k in at))
-    if found is None:
+    seen = [signs[k].text for k in at]
+    # Where what was said so far may end, with where its last character began then.
+    ends: list[dict[int, int]] = [{0: -1}]
+    for text in word:
+        if not _is_between(text):
+            following: dict[int, int] = {}
+            for begin in ends[-1]:
+                for end in _ends(text, seen, begin):
+                    following.setdefault(end, begin)
+            ends.append(following)
+    end = len(seen)
+    if end not in ends[-1]:
         return None
-    at.append(len(signs))
-    spans = []
-    for i, j in found.regs[1:]:
-        spans.append((at[i], at[j - 1] + 1 if j > i else at[i]))
-    return spans
+    found = []
+    for before in reversed(ends[1:]):
+        begin = before[end]
+        found.append((at[begin] if begin < len(at) else len(signs), at[end - 1] + 1 if end > begin else -1))
+        end = begin
+    return [(first, max(first, last)) for first, last in reversed(found)]
 
 
-def _cores(word: Sequence[str]) -> Iterator[str]:
-    return (text for text in word if not _is_between(text))
+def _ends(text: str, seen: Sequence[str], begin: int) -> Iterator[int]:
+    """Where a character may end that begins at a sign: a digit looks like itself, another character like some
+    signs that are no digits, or like one or two of any kind.
+    """
+    if text in DIGITS:
+        if seen[begin : begin + 1] == [text]:
+            yield begin + 1
+        return
+    yield from range(begin + 1, min(begin + MOST_ANY, len(seen)) + 1)
+    for end in range(begin, min(begin + MOST_SIGNS, len(seen)) + 1):
+        if not any(sign in DIGITS for sign in seen[begin:end]):
+            yield end
 
 
 def _is_between(text: str) -> bool:
@@ -124,21 +145,21 @@ def _is_between(text: str) -> bool:
 
 
 def _put(
-    read: Read, a: int, b: int, signs: Sequence[Sign], spans: Sequence[tuple[int, int]], out: Read
+    read: Read, a: int, b: int, signs: Sequence[Sign], places: Sequence[tuple[int, int]], out: Read
 ) -> None:
     """Put a word whose digits are borne out, with the signs between them that are seen."""
     begins = read.blank[a]
     said: list[int] = []
     after, before = 0, ""
-    spot = iter([*spans, (len(signs), len(signs))])
+    spot = iter([*places, (len(signs), len(signs))])
     for k in [*range(a, b), b]:
         if k < b and _is_between(read.texts[k]):
             said.append(k)
             continue
         first, last = next(spot)
         char = read.texts[k] if k < b else ""
-        # Where one of two letters ends is not known; signs are told beside digits only.
-        told = all(side.isdigit() for side in (before, char) if side)
+        # Where one of two letters ends is not known; signs are told beside digits and ends of words only.
+        told = all(side in DIGITS for side in (before, char))
         for text, x0, x1, sure in _between(read, said, signs[after:first] if told else None):
             out.put(text, x0, x1, sure, begins)
             begins = False
@@ -152,10 +173,10 @@ def _put(
 
 def _most(text: str, signs: Sequence[Sign]) -> float:
     """How sure a character can be that looks like some signs."""
-    if text.isdigit():
+    if text in DIGITS:
         return UNCONFIRMED if signs[0].sure < CLEAR else 1.0
     # Letters look like digits often enough; a stroke between digits may be one.
-    digit = not text.isalpha() and any(sign.text.isdigit() for sign in signs)
+    digit = not text.isalpha() and any(sign.text in DIGITS for sign in signs)
     return DISPUTED if digit else 1.0
 
 
