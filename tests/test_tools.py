@@ -14,7 +14,9 @@ from pathlib import Path
 
 import numpy as np
 
+import wennak
 from tests.support import DEMO, InFolder, run, script
+from wennak.model import DOUBTFUL
 from wennak.tables.trees import prepared
 
 SCANS = ("engine-inspection-scan.pdf", "quay-rules-nameless.pdf")
@@ -112,11 +114,14 @@ class TestNarrowTerminals(InFolder):
                 self.assertLessEqual(max(map(len, said.splitlines())), columns)
 
     def test_a_mark_stays_with_its_value(self) -> None:
+        (table,) = wennak.read(DEMO / "berth-ledger-photo.jpg").tables
+        doubtful = sum(cell.confidence < DOUBTFUL for cell in table.cells if cell.text)
+        self.assertGreater(doubtful, 0)
         for columns in (50, 80):
             with self.subTest(columns=columns):
                 env = {"COLUMNS": str(columns)}
                 said = run("tables", DEMO / "berth-ledger-photo.jpg", "--show", 1, env=env).stdout
-                self.assertEqual(len(re.findall(r"\S\((?:\?|!)\)", said)), 5)
+                self.assertEqual(len(re.findall(r"\S\((?:\?|!)\)", said)), doubtful + 1)
                 self.assertIsNone(re.search(r"(?m)^\s*\((?:\?|!)\)\s*$", said))
 
     def test_a_document_from_standard_input(self) -> None:

@@ -77,6 +77,8 @@ def judged(read: Read, grey: Grey, marks: Marks, own: Ints) -> Opinion:
             _copy(read, a, b, out, DISPUTED)
             settled = False
         else:
+            # What is hardly seen may be another sign after all.
+            settled &= all(sign.sure >= CLEAR for sign in signs if sign.text in DIGITS)
             begin = len(out.texts)
             _put(read, a, b, signs, found, out)
             put = [k for k in range(begin, len(out.texts)) if out.texts[k] in POINTS]
@@ -242,10 +244,13 @@ def _digits_after(read: Read, k: int) -> int:
 
 
 def dispute(read: Read, others: Sequence[Read]) -> None:
-    """Doubt the words of a line on which looks at it differ, where there are digits in any of these."""
+    """Doubt the words of a line on which looks at it differ, where there are digits in any of these.
+
+    Signs between digits do not count: what is seen tells of them.
+    """
     for a, b in read.words():
         low, high = read.x0[a], max(read.x1[a:b])
-        said = {"".join(read.texts[a:b]), *(_said(other, low, high) for other in others)}
+        said = {_said(look, low, high) for look in (read, *others)}
         if len(said) > 1 and any(char.isdigit() for word in said for char in word):
             read.sure[a:b] = [min(sure, DISPUTED) for sure in read.sure[a:b]]
 
@@ -255,5 +260,5 @@ def _said(read: Read, low: float, high: float) -> str:
     return "".join(
         text
         for text, x0, x1 in zip(read.texts, read.x0, read.x1, strict=True)
-        if low - slack < (x0 + x1) / 2 < high + slack
+        if low - slack < (x0 + x1) / 2 < high + slack and not _is_between(text)
     )

@@ -29,7 +29,7 @@ from .witness import Opinion, dispute, judged, with_commas
 
 # Capitals are brought to this height in pixels for the recogniser, to the next ones where the characters are
 # less sure than this.
-HEIGHTS, SURE = (30.0, 38.0, 24.0), 0.85
+HEIGHTS, SURE = (30.0, 24.0, 38.0), 0.85
 # Capitals are so many times as high as most letters; a piece that is higher or lower by less than this is
 # taken for one of the usual size.
 CAPITAL, NEAR = 1.35, (0.6, 1.3)
@@ -37,8 +37,8 @@ CAPITAL, NEAR = 1.35, (0.6, 1.3)
 HALO = 3
 # What stands on its side is as sure as this.
 ON_SIDE = 0.75
-# Signs without letters and digits count where they are as sure as this.
-CONVICTION = 0.7
+# Signs without letters and digits count where they are as sure as this, or are of more marks than dirt is.
+CONVICTION, DIRT = 0.7, 2
 
 
 @dataclass(slots=True, eq=False)
@@ -94,7 +94,7 @@ def read_pieces(
             read = without_echo(opinions[-1].read, marks, own)
             if not read.texts:
                 read = lone_letters(marks, own)
-        if read.texts and not _nothing(read):
+        if read.texts and not _nothing(read, own):
             readings.append((read, own, k))
     with_commas(opinions)
     texts = [read.texts for read, _, _ in readings]
@@ -155,7 +155,7 @@ def _turned(
             read = _looked_at(recogniser, page, np.array(place), x1 - x0).read
             looks.append((float(np.mean(read.sure)) if read.texts else 0.0, angle, read))
         sure, angle, read = max(looks, key=lambda look: look[0])
-        if sure < ON_SIDE or _nothing(read):
+        if sure < ON_SIDE or _nothing(read, own):
             continue
         along = np.array((read.x0, read.x1))
         along = h - along if angle < 0 else along
@@ -174,9 +174,10 @@ def _in_reading_order(boxes: Floats) -> list[int]:
     return order
 
 
-def _nothing(read: Read) -> bool:
+def _nothing(read: Read, own: Ints) -> bool:
     """Whether a piece says nothing: dirt and ends of rules, taken for signs without much conviction."""
-    return not any(text.isalnum() for text in read.texts) and float(np.mean(read.sure)) < CONVICTION
+    signs = not any(text.isalnum() for text in read.texts)
+    return len(own) <= DIRT and signs and float(np.mean(read.sure)) < CONVICTION
 
 
 def _seen(read: Read, light: Grey, marks: Marks, own: Ints) -> Opinion:
@@ -199,7 +200,8 @@ def _looked_at(
     """What stands in the box of a piece.
 
     Where that is doubtful, the best of several looks: the surest of those whose numbers look most like what
-    is said. What no look settles is in doubt where they differ.
+    is said. Numbers are looked at twice in any case; what no look settles, and numbers, are in doubt where
+    looks differ.
     """
     looks: list[Read] = []
     best = Opinion(Read(), -1.0, False)
@@ -208,14 +210,14 @@ def _looked_at(
         read = recogniser.read(picture).placed(left, scale)
         if not read.texts:
             continue
-        looks.append(read)
         found = seen(read)
+        looks.append(found.read)
         if (found.alike, min(found.read.sure)) > (best.alike, min(best.read.sure, default=0.0)):
             best = found
-        if best.settled and min(best.read.sure) >= SURE:
+        digits = any(char.isdigit() for text in read.texts for char in text)
+        if best.settled and min(best.read.sure) >= SURE and (len(looks) > 1 or not digits):
             break
-    if not best.settled:
-        dispute(best.read, looks)
+    dispute(best.read, looks)
     return best
 
 
