@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+import contextlib
 import multiprocessing
 import os
 import signal
 import threading
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from concurrent.futures import Executor, Future
 from typing import Any, Protocol
 
@@ -144,13 +145,37 @@ def _context() -> Any:
     os.environ.update(dict.fromkeys(_THREADS, "1"))
     try:
         # What it needs is loaded while this process gets ready.
-        forkserver.ensure_running()
+        with _without_errors():
+            forkserver.ensure_running()
     except RuntimeError as error:
         raise UsageError(GUARD) from error
     finally:
         for name, value in before.items():
             os.environ.pop(name) if value is None else os.environ.update({name: value})
     return context
+
+
+@contextlib.contextmanager
+def _without_errors() -> Iterator[None]:
+    """Let what begins meanwhile write its errors nowhere.
+
+    A worker that is still beginning when all is done finds its pipe closed, and says so at length below the
+    last line of the run. What goes wrong in a worker that has begun comes back as the error of its document.
+    """
+    try:
+        kept = os.dup(2)
+    except OSError:
+        # There is nowhere to write errors to.
+        yield
+        return
+    nowhere = os.open(os.devnull, os.O_WRONLY)
+    try:
+        os.dup2(nowhere, 2)
+        yield
+    finally:
+        os.dup2(kept, 2)
+        os.close(kept)
+        os.close(nowhere)
 
 
 def _end_with_parent() -> None:
