@@ -1,7 +1,7 @@
 """How far confidence can be trusted: python benchmarks/calibration.py TRUTH... [--out PICTURE.png]
 
-Reads the PDFs that have a truth as HTML (NAME.html beside NAME.pdf, or truth.html beside doc.pdf), and tells
-of the cells of each confidence how many are right: same row, column, span and text as in the true table.
+Reads the PDFs that have a truth (NAME.html beside NAME.pdf, as `wennak truth` makes it), and tells of the
+cells of each confidence how many are right: same row, column, span and text as in the true table.
 """
 
 from __future__ import annotations
@@ -17,7 +17,7 @@ from wennak.bench.matching import match
 from wennak.bench.readings import with_joined_signs
 from wennak.errors import SourceError
 from wennak.pipeline import read
-from wennak.truth import load_truth
+from wennak.truth import Truth, find_truth
 
 BINS = (0.0, 0.2, 0.4, 0.6, 0.8, 0.9, 0.95, 0.98, 1.0001)
 
@@ -27,11 +27,13 @@ def main(arguments: list[str]) -> int:
     out = arguments[arguments.index("--out") + 1] if "--out" in arguments else None
     folders = [Path(a) for a in arguments if a not in ("--out", out)]
     sure, right = [], []
-    for pdf in sorted(p for folder in folders for p in folder.resolve().glob("**/*.pdf")):
-        truth = pdf.with_suffix(".html") if pdf.with_suffix(".html").exists() else pdf.with_name("truth.html")
-        if not truth.exists():
-            continue
-        for said, ok in cells(pdf, truth):
+    try:
+        truths = [truth for folder in folders for truth in find_truth(folder)]
+    except SourceError as error:
+        print(error)
+        return 1
+    for truth in truths:
+        for said, ok in cells(truth):
             sure.append(said)
             right.append(ok)
     if not sure:
@@ -55,15 +57,16 @@ def main(arguments: list[str]) -> int:
     return 0
 
 
-def cells(pdf: Path, truth: Path) -> list[tuple[float, bool]]:
+def cells(truth: Truth) -> list[tuple[float, bool]]:
     """Confidence of each filled cell that was read, and whether it is right."""
+    assert truth.pdf is not None
     try:
-        document = read(pdf)
+        document = read(truth.pdf)
     except SourceError:
         return []
     # A sign in a column of its own and one before its number say the same.
     tables = [with_joined_signs(table) for table in document.tables]
-    known = [grid_of(with_joined_signs(entry.table)) for entry in load_truth(truth).tables]
+    known = [grid_of(with_joined_signs(entry.table)) for entry in truth.tables]
     found = [grid_of(table) for table in tables]
     partner = {j: i for i, j in match(known, found).pairs.items()}
     out = []

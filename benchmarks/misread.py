@@ -1,7 +1,7 @@
 """How far numbers read in pictures can be trusted: python benchmarks/misread.py TRUTH... [--list]
 
-Reads the PDFs that have a truth (truth.html beside doc.pdf, or NAME.html beside NAME.pdf), sets the numbers
-of each table beside those of its true table, in their order, and tells how many are wrong (other digits,
+Reads the PDFs that have a truth (NAME.html beside NAME.pdf, as `wennak truth` makes it), sets the numbers of
+each table beside those of its true table, in their order, and tells how many are wrong (other digits,
 points or signs), how many of these are in doubt, and how many of the sure ones are right. What a table leaves
 out, or has more, is counted apart. With --list each wrong number is named.
 """
@@ -21,7 +21,7 @@ from wennak.bench.matching import match
 from wennak.errors import SourceError
 from wennak.model import DOUBTFUL, Table
 from wennak.pipeline import read
-from wennak.truth import load_truth
+from wennak.truth import find_truth, load_truth
 
 # What is at least this sure is meant to be right.
 SURE = 0.95
@@ -47,9 +47,13 @@ class Compared:
 def main(arguments: list[str]) -> int:
     """Print the figures."""
     folders = [Path(a) for a in arguments if a != "--list"]
-    files = sorted(p for folder in folders for p in folder.resolve().glob("**/*.pdf"))
+    try:
+        paths = [truth.path for folder in folders for truth in find_truth(folder)]
+    except SourceError as error:
+        print(error)
+        return 1
     with ProcessPoolExecutor(2) as pool:
-        found = [item for items in pool.map(compared, files) for item in items]
+        found = [item for items in pool.map(compared, paths) for item in items]
     pairs = [item for item in found if item.true and item.said]
     if not pairs:
         print("No numbers of tables with a truth were found in the folders named.")
@@ -72,18 +76,17 @@ def main(arguments: list[str]) -> int:
     return 0
 
 
-def compared(pdf: Path) -> list[Compared]:
-    """Return the numbers of the tables of a document beside the true ones."""
-    truth = pdf.with_suffix(".html") if pdf.with_suffix(".html").exists() else pdf.with_name("truth.html")
-    if not truth.exists():
-        return []
+def compared(path: Path) -> list[Compared]:
+    """Return the numbers of the tables of a document beside the true ones, given the path of its truth."""
+    truth = load_truth(path)
+    assert truth.pdf is not None
     try:
-        tables = read(pdf).tables
+        tables = read(truth.pdf).tables
     except SourceError:
         return []
-    known = [entry.table for entry in load_truth(truth).tables]
+    known = [entry.table for entry in truth.tables]
     pairs = match([grid_of(table) for table in known], [grid_of(table) for table in tables]).pairs
-    return [item for i, j in pairs.items() for item in _beside(pdf.parent.name, known[i], tables[j])]
+    return [item for i, j in pairs.items() for item in _beside(path.parent.name, known[i], tables[j])]
 
 
 def _beside(name: str, known: Table, found: Table) -> Iterator[Compared]:

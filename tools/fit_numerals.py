@@ -47,7 +47,7 @@ def main() -> None:
     parser = argparse.ArgumentParser(
         description=__doc__, formatter_class=argparse.RawDescriptionHelpFormatter
     )
-    parser.add_argument("signs", nargs="?", type=int, default=150_000)
+    parser.add_argument("signs", nargs="?", type=int, default=180_000)
     parser.add_argument("--out", type=Path, default=OUT)
     options = parser.parse_args()
     from sklearn.neural_network import MLPClassifier

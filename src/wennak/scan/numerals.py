@@ -155,8 +155,7 @@ def _read_groups(grey: Grey, marks: Marks, groups: list[Ints], baseline: float, 
     x0 = max(0, min(int(marks.x0[group].min()) for group in groups) - 2)
     x1 = min(grey.shape[1], max(int(marks.x1[group].max()) for group in groups) + 2)
     labels = marks.labels[y0:y1, x0:x1]
-    part = grey[y0:y1, x0:x1].astype(np.float64)
-    darkness = np.clip((GROUND - part) / max(GROUND - float(part.min(initial=0)), 1.0), 0, 1)
+    darkness = np.clip((GROUND - grey[y0:y1, x0:x1]) / GROUND, 0, 1)
     places: list[tuple[int, float, float]] = []
     pictures = []
     shown = [

@@ -72,11 +72,12 @@ def _read_upright(ink: PageInk, grey: Grey, recogniser: Recogniser) -> PageInk:
     level = turned_by(grey, skew)
     lit = even_light(level, dpi)
     seen = lit.grey
+    dark = inked(seen)
     if is_noisy(seen):
         # Noise would break letters and hide rules. The recogniser sees through it, and reads what is sharp.
         lit = even_light(smoothed(level, SMOOTH / 25.4 * dpi), dpi)
-    # Points are too small to stay dark where a page is smoothed.
-    dark = inked(lit.grey) | inked(seen)
+        # Points are too small to stay dark where a page is smoothed.
+        dark |= inked(lit.grey)
     height = find_marks(dark, dpi).height
     rulings = find_rulings(seen, dark, height, dpi)
     marks = find_marks(dark & ~rulings.ink, dpi)

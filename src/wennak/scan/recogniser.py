@@ -43,6 +43,10 @@ class Read:
             begins = (k for k in range(1, len(self.texts)) if self.blank[k])
             yield from itertools.pairwise([0, *begins, len(self.texts)])
 
+    def has_digits(self) -> bool:
+        """Return whether there are any digits."""
+        return any(char.isdigit() for text in self.texts for char in text)
+
     def put(self, text: str, x0: float, x1: float, sure: float, blank: bool) -> None:
         """Add a character."""
         for column, value in zip(

@@ -43,15 +43,16 @@ def baseline_and_size(
     which = np.clip(np.searchsorted(x0, middle, side="right") - 1, 0, len(texts) - 1)
     top, below = (np.array([side(text) for text in texts])[which] for side in (_top, _below))
     standing = below == 0
+    # How high a mark is in em; what is not known of has no size.
+    em = np.where(top > 0, top + below, np.inf)
     # Where all that is known hangs below the baseline, this is told by how far such letters do.
-    size = np.where(top > 0, marks.h[tall] / (top + below + (top == 0)), 0.0)
-    feet = marks.y1[tall] - (0.0 if standing.any() else below * size)
+    feet = marks.y1[tall] - (0.0 if standing.any() else below * (marks.h[tall] / em))
     baseline = float(np.median(feet[standing] if standing.any() else feet))
     # A mark that hangs below the others, as a piece of the next line may, says nothing of their height.
     known = (top > 0) & (marks.y0[tall] < baseline)
     if known.any():
         reach = np.where(standing, baseline - marks.y0[tall], marks.h[tall])
-        return baseline, float(np.median((reach / (top + below + (top == 0)))[known]))
+        return baseline, float(np.median((reach / em)[known]))
     return baseline, float((baseline - marks.y0[tall].min()) / TOPS["X"])
 
 

@@ -187,7 +187,7 @@ def _seen(read: Read, light: Grey, marks: Marks, own: Ints) -> Opinion:
 
 def _unseen(read: Read) -> Opinion:
     """A reading of which no marks tell: numbers are to be looked at again."""
-    return Opinion(read, 0.0, not any(char.isdigit() for text in read.texts for char in text))
+    return Opinion(read, 0.0, not read.has_digits())
 
 
 def _looked_at(
@@ -214,8 +214,7 @@ def _looked_at(
         looks.append(found.read)
         if (found.alike, min(found.read.sure)) > (best.alike, min(best.read.sure, default=0.0)):
             best = found
-        digits = any(char.isdigit() for text in read.texts for char in text)
-        if best.settled and min(best.read.sure) >= SURE and (len(looks) > 1 or not digits):
+        if best.settled and min(best.read.sure) >= SURE and (len(looks) > 1 or not read.has_digits()):
             break
     dispute(best.read, looks)
     return best
