@@ -18,8 +18,10 @@ from concurrent.futures import ProcessPoolExecutor
 from contextlib import closing
 from pathlib import Path
 from typing import Any
+from unittest import mock
 
 import pikepdf
+import pypdfium2
 from pyarrow import parquet
 
 import wennak
@@ -418,7 +420,6 @@ class TestStretches(InFolder):
     def test_reading_page_by_page_gives_the_same_document(self) -> None:
         from wennak.ink import PdfFile
         from wennak.pipeline import document_of
-        from wennak.scan import AS_NEEDED
         from wennak.stretches import joined_stretches, read_stretch
         from wennak.tables import find_method
 
@@ -429,13 +430,46 @@ class TestStretches(InFolder):
 
                 def read_again(stretch, last, pdf=pdf, again=again):  # type: ignore[no-untyped-def]
                     again.append(stretch)
-                    return read_stretch(pdf, [p.number for p in stretch.pages], reader, AS_NEEDED, last)
+                    return read_stretch(pdf, pdf.pages([p.number for p in stretch.pages]), reader, last)
 
                 pages = range(1, pdf.page_count + 1)
-                pieces = [read_stretch(pdf, [page], reader, AS_NEEDED) for page in pages]
+                pieces = [read_stretch(pdf, pdf.pages([page]), reader) for page in pages]
                 document = document_of(pdf, joined_stretches(pieces, read_again))
                 self.assertEqual(document, wennak.read(path))
                 self.assertEqual(bool(again), path.parent == self.folder)
+
+    def test_no_picture_is_recognised_twice_for_a_table_that_goes_on(self) -> None:
+        from wennak.collection import tasks
+        from wennak.collection.settings import Settings
+        from wennak.collection.store import FolderStore
+
+        scan = self.folder / "seam.tif"
+        pages = [
+            *pypdfium2.PdfDocument(text_pdf("The berths of one day")),
+            *pypdfium2.PdfDocument(self._seam()),
+        ]
+        first, *others = [page.render(scale=2, grayscale=True).to_pil().convert("L") for page in pages]
+        first.save(scan, save_all=True, append_images=others)
+        store = FolderStore(self.folder / "out", "run")
+        store.begin()
+        task = tasks.Task("seam.tif", scan, "0", "seam", Settings(), store)
+        asked: list[list[int]] = []
+
+        def counted(pdf: Any, numbers: list[int], how: Any) -> Any:
+            asked.append(numbers)
+            return recognised(pdf, numbers, how)
+
+        recognised = tasks.recognised
+        with mock.patch.multiple(tasks, FIRST=0.0, LONGER=0.0, recognised=counted):
+            begun = tasks.convert_document(task, True)
+            assert isinstance(begun, tasks.Begun)
+            rest = tasks.read_on(task, begun.left)
+            assert isinstance(rest, tasks.Begun)
+            done = tasks.join_pieces(task, (begun.piece, rest.piece))
+        self.assertEqual(asked, [[1, 2, 3], [3], []])
+        assert isinstance(done, tasks.Outcome)
+        self.assertEqual(done.state, "done", done.error)
+        self.assertEqual((self.folder / "out/seam.md").read_text("utf-8"), wennak.read(scan).markdown())
 
     def _seam(self) -> Path:
         """A table over two pages, whose second part has text in two of its columns run together."""

@@ -178,7 +178,6 @@ class TestContinued(unittest.TestCase):
     def test_pieces_read_apart_give_the_same(self) -> None:
         from wennak.ink import PdfFile
         from wennak.pipeline import document_of
-        from wennak.scan import AS_NEEDED
         from wennak.stretches import joined_stretches, read_stretch
         from wennak.tables import find_method
 
@@ -189,11 +188,11 @@ class TestContinued(unittest.TestCase):
             part(ROWS[:2], 740),
         )
         with PdfFile(data, "parts.pdf") as pdf:
-            pieces = [read_stretch(pdf, [page], reader, AS_NEEDED) for page in (1, 2, 3)]
+            pieces = [read_stretch(pdf, pdf.pages([page]), reader) for page in (1, 2, 3)]
             whole = joined_stretches(
                 pieces,
                 lambda again, last: read_stretch(
-                    pdf, [page.number for page in again.pages], reader, AS_NEEDED, last
+                    pdf, pdf.pages([page.number for page in again.pages]), reader, last
                 ),
             )
             self.assertEqual(document_of(pdf, whole), wennak.read(data, name="parts.pdf"))

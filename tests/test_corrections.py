@@ -71,6 +71,18 @@ class TestCorrections(unittest.TestCase):
             self.assertEqual(correct(table), [])
             self.assertEqual(table, before)
 
+    def test_any_digit_of_another_doubtful_cell_leaves_it_open(self) -> None:
+        for doubted in (True, False):
+            table = ledger(random.Random(7), 4, 2)
+            column = [cell for cell in table.cells if cell.column == 1 and not cell.header]
+            # 8 is taken for 3; that 1 was read for 6 is unlikely, but then the sum would come out as well.
+            for cell, text in zip(column, ("13.10", "41.10", "100.00", "201.00", "360.20"), strict=True):
+                cell.text = text
+            first, second = column[:2]
+            first.confidence = 0.5
+            second.confidence = 0.5 if doubted else 0.97
+            self.assertEqual([found.read for found in correct(table)], [] if doubted else ["13.10"])
+
     def test_where_two_changes_would_do_none_is_made(self) -> None:
         table = ledger(random.Random(7), 4, 2)
         first, second = (next(c for c in table.cells if c.row == row and c.column == 1) for row in (1, 2))

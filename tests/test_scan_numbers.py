@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import functools
 import random
 import unittest
 from collections.abc import Sequence
@@ -117,7 +118,7 @@ class TestWitnesses(unittest.TestCase):
     def judged(self, printed: str, text: str) -> Opinion:
         grey = drawn(printed)
         marks, own = marked(grey)
-        return judged(said(text, marks, own), grey, marks, own)
+        return judged(said(text, marks, own), functools.partial(read_signs, grey, marks), marks, own)
 
     def test_what_is_borne_out_stays_as_sure_as_it_was(self) -> None:
         for number in NUMBERS:

@@ -15,6 +15,7 @@ CONFUSED = {
     "0": "689", "1": "47", "2": "7", "3": "589", "4": "19", "5": "3689", "6": "058", "7": "12", "8": "03569",
     "9": "03458", "O": "0", "o": "0", "S": "5", "l": "1", "I": "1", "|": "1", "B": "8", "Z": "2",
 }  # fmt: skip
+DIGITS = "0123456789"
 # A cell that a sum proves is as sure as this.
 PROVEN = 0.9
 # What a sum lacks may differ from the change of a digit by this share, from rounding.
@@ -45,7 +46,7 @@ def correct(table: Table) -> list[Correction]:
         for k, cell in enumerate(table.cells):
             if cell.header or not _concerned(cell, failed):
                 continue
-            for text, change in _misread(cell.text):
+            for text, change in _misread(cell.text, cell.confidence < DOUBTFUL):
                 if change is not None and not any(_fills(change, check) for check in failed):
                     continue
                 tries -= 1
@@ -57,7 +58,7 @@ def correct(table: Table) -> list[Correction]:
         certain = [
             found[0]
             for found in proofs.values()
-            if len(found) == 1 and table.cells[found[0][0]].confidence < DOUBTFUL
+            if len(found) == 1 and _is_likely(table.cells[found[0][0]], found[0][1])
         ]
         if not certain:
             return out
@@ -75,13 +76,19 @@ def _concerned(cell: Cell, failed: list[Check]) -> bool:
     )
 
 
-def _misread(text: str) -> Iterator[tuple[str, float | None]]:
+def _is_likely(cell: Cell, text: str) -> bool:
+    """Whether a cell may be changed into a text: it is in doubt, and such texts are taken for each other."""
+    return cell.confidence < DOUBTFUL and text in {likely for likely, _ in _misread(cell.text, False)}
+
+
+def _misread(text: str, doubted: bool) -> Iterator[tuple[str, float | None]]:
     """What may have been printed where a text was read, one character another or a point more; and by how
-    much that changes the number, where it is only a digit.
+    much that changes the number, where it is only a digit. What is `doubted` may be any other digit.
     """
     places = decimal_places(text)
     for k, char in enumerate(text):
-        for other in CONFUSED.get(char, ""):
+        any_digit = DIGITS.replace(char, "") if doubted and char in DIGITS else ""
+        for other in any_digit or CONFUSED.get(char, ""):
             after = sum(c.isdigit() for c in text[k + 1 :])
             change = (int(other) - int(char)) * 10.0 ** (after - places) if char.isdigit() else None
             yield text[:k] + other + text[k + 1 :], change

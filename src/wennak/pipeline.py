@@ -63,7 +63,7 @@ def read(
     with PdfFile(data, name, password) as pdf:
         numbers = chosen_pages(pdf, pages, recognition)
         with reader_of(pdf, method, service, asking) as reader:
-            return document_of(pdf, read_stretch(pdf, numbers, reader, recognition))
+            return document_of(pdf, read_stretch(pdf, recognised(pdf, numbers, recognition), reader))
 
 
 def ask_fields(

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import deque
-from collections.abc import Callable, Collection, Iterable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Collection, Iterable, Iterator, Mapping
 from dataclasses import dataclass, field, replace
 from types import MappingProxyType
 
@@ -24,7 +24,6 @@ from .layout import (
     zones_around,
 )
 from .model import Finding, PageSize, Table
-from .scan import Recognition, recognised
 from .tables import (
     LookAhead,
     Method,
@@ -104,7 +103,8 @@ class Stretch:
 
     `first` is its first page as it is by itself, `last` are the tables of its last page that do not go on
     yet, with their number among the parts; `before` is what tables before it became, numbered backwards from
-    -1, where one of this stretch shows how to read them.
+    -1, where one of this stretch shows how to read them; `inks` are pages that took long to recognise, kept
+    by whoever may have to read the stretch again.
     """
 
     pages: list[PageSize] = field(default_factory=list)
@@ -115,25 +115,25 @@ class Stretch:
     first: Page | None = None
     last: dict[int, Placed] = field(default_factory=dict)
     before: dict[int, Part] = field(default_factory=dict)
+    inks: dict[int, PageInk] = field(default_factory=dict)
 
 
 def read_stretch(
     pdf: PdfFile,
-    numbers: Sequence[int],
+    inks: Iterable[PageInk],
     reader: Method | LookAhead,
-    recognition: Recognition,
     before: Mapping[int, Placed] = MappingProxyType({}),
     enough: Callable[[], bool] = lambda: False,
 ) -> Stretch:
-    """Read pages, given by number (from 1); `before` are the tables of the page before, numbered backwards
-    from -1.
+    """Read pages that follow each other; `before` are the tables of the page before, numbered backwards from
+    -1.
 
     Reading stops behind the first page after which there is `enough`; `pages` of the stretch tell how far it
     went.
     """
     out = Stretch()
     going_on = dict(before)
-    for ink, layout, found in _drafted(recognised(pdf, list(numbers), recognition), reader):
+    for ink, layout, found in _drafted(inks, reader):
         going_on = {k: p for k, p in going_on.items() if p.part.page == ink.number - 1}
         page = _read_page(ink, layout, _captioned(layout, found))
         out.first = out.first or page

@@ -12,7 +12,7 @@ import pickle
 import tempfile
 import time
 from collections import Counter
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Literal
@@ -20,11 +20,12 @@ from typing import Literal
 from ..emit import FORMATS, as_bytes, emit
 from ..filling import FilledSchema, filled_json
 from ..filling import fields as fill
-from ..ink import PdfFile
+from ..ink import PageInk, PdfFile
 from ..intake import Source
 from ..looking import page_overlay, save_pictures
 from ..model import Document, Finding
 from ..pipeline import ask_fields, chosen_pages, document_of, opened, reader_of
+from ..scan import Recognition, recognised
 from ..stretches import Placed, Stretch, joined_stretches, read_stretch
 from ..tables import find_method
 from .files import FIELDS, RECORDS, REVIEW, part_kinds, part_name
@@ -35,9 +36,9 @@ from .why import why_failed
 
 # A worker hands a document back that it has read so long in (s), so that others can read on: at first, then.
 FIRST, SLICE = 2.0, 8.0
-# But no sooner than so many times its slowest page took: where fonts that name no characters have to be told,
-# every worker has to begin with that.
-SLOWEST = 4.0
+# But no sooner than so many times what its slowest page took more than its quickest: where fonts that name no
+# characters have to be told, every worker has to begin with that.
+LONGER = 4.0
 NO_ROOM = frozenset({errno.ENOSPC, errno.EDQUOT})
 
 
@@ -107,14 +108,14 @@ class Begun:
 
 
 class _Slice:
-    """Says when a worker has read for long enough: for so many seconds, and several times as long as its
-    slowest page took.
+    """Says when a worker has read for long enough: two pages, for so many seconds, and several times as long
+    as it takes to begin.
     """
 
     def __init__(self, seconds: float) -> None:
         self._seconds = seconds
         self._started = self._page = time.monotonic()
-        self._slowest = 0.0
+        self._took: list[float] = []
 
     @property
     def passed(self) -> float:
@@ -124,9 +125,10 @@ class _Slice:
     def over(self) -> bool:
         """To be asked after each page."""
         now = time.monotonic()
-        self._slowest = max(self._slowest, now - self._page)
+        self._took.append(now - self._page)
         self._page = now
-        return now - self._started > max(self._seconds, SLOWEST * self._slowest)
+        beginning = LONGER * (max(self._took) - min(self._took))
+        return len(self._took) > 1 and self.passed > max(self._seconds, beginning)
 
 
 def convert_document(task: Task, split: bool) -> Outcome | Begun:
@@ -170,7 +172,8 @@ def _converted(task: Task, source: Path | bytes, split: bool) -> Outcome | Begun
         # A service is asked about several pages at once, so that nothing would be won.
         enough = watch.over if split and not settings.service else lambda: False
         with reader_of(pdf, settings.method, *settings.asked()) as reader:
-            stretch = read_stretch(pdf, numbers, reader, settings.recognition, enough=enough)
+            inks = recognised(pdf, numbers, settings.recognition)
+            stretch = read_stretch(pdf, inks, reader, enough=enough)
         left = tuple(numbers[len(stretch.pages) :])
         if left:
             return _kept(task, stretch, left, watch)
@@ -183,10 +186,27 @@ def _piece(task: Task, source: Path | bytes, numbers: tuple[int, ...], seconds: 
     name, data = opened(source, task.name)
     with PdfFile(data, name, settings.password) as pdf:
         watch = _Slice(seconds)
-        stretch = read_stretch(
-            pdf, numbers, find_method(settings.method), settings.recognition, enough=watch.over
-        )
+        kept: dict[int, PageInk] = {}
+        inks = _keeping(recognised(pdf, list(numbers), settings.recognition), kept)
+        stretch = read_stretch(pdf, inks, find_method(settings.method), enough=watch.over)
+        stretch.inks = kept
     return _kept(task, stretch, numbers[len(stretch.pages) :], watch)
+
+
+def _keeping(inks: Iterable[PageInk], kept: dict[int, PageInk]) -> Iterator[PageInk]:
+    """The same pages; those on which anything was recognised, which takes long, are kept by number."""
+    for ink in inks:
+        if (ink.glyphs.sure < 1).any():
+            kept[ink.number] = ink
+        yield ink
+
+
+def _again(pdf: PdfFile, stretch: Stretch, how: Recognition) -> Iterator[PageInk]:
+    """The pages of a stretch, without recognising anything a second time."""
+    numbers = [page.number for page in stretch.pages]
+    others = recognised(pdf, [number for number in numbers if number not in stretch.inks], how)
+    for number in numbers:
+        yield stretch.inks[number] if number in stretch.inks else next(others)
 
 
 def _kept(task: Task, stretch: Stretch, left: tuple[int, ...], watch: _Slice) -> Begun:
@@ -203,8 +223,8 @@ def _joined(task: Task, source: Path | bytes, pieces: tuple[str, ...]) -> Outcom
     with PdfFile(data, name, settings.password) as pdf:
 
         def read_again(again: Stretch, last: Mapping[int, Placed]) -> Stretch:
-            numbers = [page.number for page in again.pages]
-            return read_stretch(pdf, numbers, find_method(settings.method), settings.recognition, last)
+            inks = _again(pdf, again, settings.recognition)
+            return read_stretch(pdf, inks, find_method(settings.method), last)
 
         found = (pickle.loads(task.store.read(piece)) for piece in pieces)
         stretch = joined_stretches(found, read_again)

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import functools
 import importlib.util
 import itertools
 import os
 import sys
+import threading
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
 from pathlib import Path
@@ -90,7 +92,16 @@ def open_recogniser(languages: Sequence[str]) -> Recogniser | None:
             f"The language {code!r} cannot be recognised, only {', '.join(there)}; to add it: {adding}"
         )
     # English letters are what numbers and signs were learnt with best.
-    return _Tesseract(list(languages) or sorted(there, key=lambda code: (code != "eng", code)))
+    chosen = languages or sorted(there, key=lambda code: (code != "eng", code))
+    return _opened(tuple(chosen), threading.get_ident())
+
+
+@functools.lru_cache(maxsize=1)
+def _opened(languages: tuple[str, ...], thread: int) -> Recogniser:
+    """A recogniser, kept for the next document: opening takes as long as reading twenty lines. What it reads
+    does not depend on what it read before; threads have their own.
+    """
+    return _Tesseract(languages)
 
 
 def _folder() -> Path:
@@ -99,7 +110,7 @@ def _folder() -> Path:
 
 
 class _Tesseract:
-    def __init__(self, languages: list[str]) -> None:
+    def __init__(self, languages: Sequence[str]) -> None:
         # Threads of its own would compete with those of other workers, and gain nothing on single lines.
         os.environ.setdefault("OMP_THREAD_LIMIT", "1")
         import tesserocr

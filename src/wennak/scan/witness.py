@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 import itertools
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
-from ..ink import Grey, Ints
+from ..ink import Ints
 from .marks import Marks
-from .numerals import Sign, read_signs
+from .numerals import Sign
 from .recogniser import Read
 
 # A number whose digits do not look like what is said, or on which looks differ where nothing else tells, is
@@ -52,8 +52,10 @@ class Opinion:
     points: Sequence[tuple[int, float]] = ()
 
 
-def judged(read: Read, grey: Grey, marks: Marks, own: Ints) -> Opinion:
-    """Return what looks say of a reading of a line with some marks; `grey` is its page without rules."""
+def judged(read: Read, looks: Callable[[Ints], list[Sign]], marks: Marks, own: Ints) -> Opinion:
+    """Return what looks say of a reading of a line with some marks; `looks` tells the signs that marks look
+    like.
+    """
     out = Read()
     alike: list[bool] = []
     points: list[tuple[int, float]] = []
@@ -64,7 +66,7 @@ def judged(read: Read, grey: Grey, marks: Marks, own: Ints) -> Opinion:
         if not digits and len(word) > SHORT:
             _copy(read, a, b, out)
             continue
-        signs = read_signs(grey, marks, _of_word(read, a, b, marks, own))
+        signs = looks(_of_word(read, a, b, marks, own))
         if not digits:
             # What looks like a number throughout may be one, and a sign alone may be another.
             number = bool(signs) and all(s.text in DIGITS and s.sure > TOLD for s in signs)

@@ -11,6 +11,7 @@ import numpy as np
 from ..ink import Bools, Floats, Ints
 from .lines import line_picture
 from .marks import Marks
+from .numerals import Sign, read_signs
 from .picture import Grey, Mask
 from .pieces import Pieces
 from .points import (
@@ -76,6 +77,7 @@ def read_pieces(
     order = np.argsort(pieces.of, kind="stable")
     bounds = np.searchsorted(pieces.of[order], np.arange(len(pieces.boxes) + 1))
     strokes = stroke_widths(marks)
+    looks = _looks(light, marks)
     readings: list[tuple[Read, Ints, int]] = []
     opinions: list[Opinion] = []
     for k in _in_reading_order(pieces.boxes):
@@ -89,7 +91,7 @@ def read_pieces(
             read = dashes(marks, own, marks.height)
         else:
             tallest = _tallest(marks, own)
-            seen = functools.partial(_seen, light=light, marks=marks, own=own)
+            seen = functools.partial(_seen, looks=looks, marks=marks, own=own)
             opinions.append(_looked_at(recogniser, light, pieces.boxes[k], tallest, seen))
             read = without_echo(opinions[-1].read, marks, own)
             if not read.texts:
@@ -180,9 +182,22 @@ def _nothing(read: Read, own: Ints) -> bool:
     return len(own) <= DIRT and signs and float(np.mean(read.sure)) < CONVICTION
 
 
-def _seen(read: Read, light: Grey, marks: Marks, own: Ints) -> Opinion:
+def _looks(light: Grey, marks: Marks) -> Callable[[Ints], list[Sign]]:
+    """What tells the signs that marks of a page look like: each word once, however often it is read."""
+    told: dict[bytes, list[Sign]] = {}
+
+    def looks(own: Ints) -> list[Sign]:
+        key = own.tobytes()
+        if key not in told:
+            told[key] = read_signs(light, marks, own)
+        return told[key]
+
+    return looks
+
+
+def _seen(read: Read, looks: Callable[[Ints], list[Sign]], marks: Marks, own: Ints) -> Opinion:
     """A reading of a piece with what its marks say of it."""
-    return judged(with_blanks(with_signs(read, marks, own), marks, own), light, marks, own)
+    return judged(with_blanks(with_signs(read, marks, own), marks, own), looks, marks, own)
 
 
 def _unseen(read: Read) -> Opinion:
@@ -214,7 +229,11 @@ def _looked_at(
         looks.append(found.read)
         if (found.alike, min(found.read.sure)) > (best.alike, min(best.read.sure, default=0.0)):
             best = found
-        if best.settled and min(best.read.sure) >= SURE and (len(looks) > 1 or not read.has_digits()):
+        digits = read.has_digits()
+        if best.settled and min(best.read.sure) >= SURE and (len(looks) > 1 or not digits):
+            break
+        if not digits and len(looks) > 1 and looks[-1].texts == looks[-2].texts:
+            # A third look at words would hardly tell more.
             break
     dispute(best.read, looks)
     return best
