@@ -2,14 +2,18 @@
 
 from __future__ import annotations
 
+import dataclasses
 import functools
+import io
 import random
+import string
 import unittest
 from collections.abc import Sequence
 
 import numpy as np
-from PIL import Image, ImageDraw, ImageFilter
+from PIL import Image, ImageDraw, ImageFilter, ImageFont
 
+import wennak
 from tests.support import pdf_of, script
 from tests.test_scan import page_of, with_lines
 from wennak.ink import Grey, Ints
@@ -22,6 +26,7 @@ from wennak.scan.points import lone_letters, without_echo
 from wennak.scan.recogniser import Read
 from wennak.scan.rulings import with_posts
 from wennak.scan.sizes import baseline_and_size, cased
+from wennak.scan.symbols import lone_symbol, with_signs
 from wennak.scan.threshold import inked, is_noisy
 from wennak.scan.witness import Opinion, dispute, judged, spans, with_commas
 
@@ -112,6 +117,148 @@ class TestSigns(unittest.TestCase):
         self.assertEqual(likely.shape, (7, len(CLASSES)))
         np.testing.assert_allclose(likely.sum(axis=1), 1)
         self.assertEqual(len({OTHER, CUT, *CLASSES}), len(CLASSES))
+
+
+class TestSmallSigns(unittest.TestCase):
+    def page(self, *texts: tuple[str, float, float, float], rules: str = "") -> bytes:
+        """A page of texts, each with its place and size, and of rules."""
+        lines = [rules]
+        lines += [f"BT /F1 {size} Tf {x} {y} Td ({text}) Tj ET" for text, x, y, size in texts]
+        grey = np.asarray(page_of(pdf_of("\n".join(lines)), 200))
+        out = io.BytesIO()
+        Image.fromarray(grey).save(out, "PNG", dpi=(200, 200))
+        return out.getvalue()
+
+    def said(self, data: bytes) -> list[str]:
+        return wennak.read(data, name="page.png").markdown().replace("&lt;", "<").split()
+
+    def test_signs_that_fill_empty_places_are_not_left_out(self) -> None:
+        rows = [
+            ("Gannet", "12"),
+            ("Tern", "-"),
+            ("Skua", ".."),
+            ("Fulmar", "31"),
+            ("Auk", "-"),
+            ("Eider", ".."),
+        ]
+        texts = [
+            (text, x, 700 - 20 * k, 10.0)
+            for k, row in enumerate(rows)
+            for text, x in zip(row, (72.0, 200.0), strict=True)
+        ]
+        said = "".join(self.said(self.page(*texts)))
+        for name, value in rows:
+            self.assertIn(f"{name}|{value}", said)
+
+    def test_dirt_on_no_line_fills_no_place(self) -> None:
+        texts = [("The gannet dives", 72.0, 600.0, 10.0), ("The tern dives", 72.0, 550.0, 10.0)]
+        said = self.said(self.page(*texts, ("-", 200.0, 575.0, 7.0), ("..", 240.0, 575.0, 7.0)))
+        self.assertEqual(said, "The gannet dives The tern dives".split())
+
+    def test_dashes_of_an_upright_rule_are_no_signs_of_its_numbers(self) -> None:
+        rows = [("Gannet", "37", "64"), ("Tern", "43", "61"), ("Skua", "25", "74"), ("Auk", "62", "37")]
+        texts = [
+            (text, x, 700 - 14.0 * k, 10.0)
+            for k, row in enumerate(rows)
+            for text, x in zip(row, (72.0, 160.0, 190.0), strict=True)
+        ]
+        data = self.page(*texts, rules="0.6 w [3 1.5] 0 d 175 650 m 175 712 l S")
+        said = "".join(self.said(data))
+        for row in rows:
+            self.assertIn("|".join(row), said)
+
+    def test_thousands_units_and_minus_stand_as_they_are_printed(self) -> None:
+        numbers = ["9 148,9 km", "131.3 t", "-35.0%", "25 677", "1117", "3 a"]
+        texts = [(text, 72.0, 700 - 24.0 * k, 10.0) for k, text in enumerate(numbers)]
+        said = self.said(self.page(*texts))
+        self.assertEqual(
+            [word.replace("−", "-").replace("\\", "") for word in said], " ".join(numbers).split()
+        )
+
+    def test_raised_figures_and_letters_are_read_and_stand_raised(self) -> None:
+        for raised, words in (("2", "18 W/m"), ("a", "27.08"), ("b", "1.88"), ("3", "45 m")):
+            texts = [(f"Flow {'.' * 30} 8", 72.0, 700.0, 12.0), (words, 72.0, 660.0, 12.0)]
+            grey = np.asarray(Image.open(io.BytesIO(self.page(texts[1]))))
+            end = float(np.flatnonzero((grey < 128).any(axis=0)).max()) * 72 / 200
+            data = self.page(*texts, (raised, end + 0.8, 665.0, 8.0))
+            html = wennak.read(data, name="page.png").html()
+            self.assertIn(f"{words}<sup>{raised}</sup>", html)
+
+
+class TestSymbols(unittest.TestCase):
+    def lone(self, picture: Image.Image) -> str:
+        marks, own = marked(np.asarray(picture), 300)
+        # Letters beside it tell how high letters are.
+        marks = dataclasses.replace(marks, height=30.0)
+        return "".join(lone_symbol(marks, own).texts)
+
+    def test_ticks_and_discs_are_told_by_their_outlines(self) -> None:
+        rng = random.Random(5)
+        for _ in range(30):
+            picture = Image.new("L", (90, 90), 255)
+            draw = ImageDraw.Draw(picture)
+            left, turn, w, h = 10, rng.randrange(18, 28), rng.randrange(34, 50), rng.randrange(34, 50)
+            ends = ((left, 10 + h * rng.uniform(0.5, 0.7)), (turn, 10 + h), (left + w, 10))
+            draw.line(ends, 0, rng.randrange(3, 7), joint="curve")
+            self.assertEqual(self.lone(picture), "✓")
+            picture = Image.new("L", (90, 90), 255)
+            size = rng.randrange(12, 40)
+            ImageDraw.Draw(picture).ellipse((20, 20, 20 + size, 20 + size), 0)
+            self.assertEqual(self.lone(picture), "●" if size >= 20 else "•")
+
+    def test_letters_and_digits_are_neither(self) -> None:
+        for size in (28, 44):
+            font = ImageFont.load_default(size)
+            for text in string.ascii_letters + string.digits + "/\\<>+*=-#&%$?!":
+                picture = Image.new("L", (90, 90), 255)
+                ImageDraw.Draw(picture).text((20, 15), text, 0, font)
+                with self.subTest(text=text, size=size):
+                    self.assertEqual(self.lone(picture), "")
+
+    def test_recognisers_take_these_for_others(self) -> None:
+        for printed, read, true in (("5  3", "5£3", "5±3"), ("5  3", "5x3", "5±3"), ("N  m", "N-m", "N·m")):
+            with self.subTest(true):
+                grey = _with_sign(printed, true[1])
+                marks, own = marked(grey)
+                out = with_signs(said(read, marks, own), marks, own)
+                self.assertEqual("".join(out.texts), true)
+
+    def test_pounds_stay_pounds(self) -> None:
+        for size in (9, 12, 24):
+            # The code of a pound sign.
+            marks, own = marked(drawn(r"8 \243 5", size=size))
+            self.assertEqual(len(own), 3)
+            for text in ("8£5", "8+5"):
+                read = said(text, marks, own)
+                read.x0, read.x1 = marks.x0[own].tolist(), marks.x1[own].tolist()
+                self.assertEqual(with_signs(read, marks, own).texts, list(text))
+
+    def test_a_short_word_that_looks_like_a_number_is_one_in_doubt(self) -> None:
+        grey = drawn("7.7")
+        marks, own = marked(grey)
+        read = said("DIT", marks, own)
+        for sure, text in ((0.9, "7.7"), (0.995, "DIT")):
+            read.sure = [sure] * 3
+            found = judged(read, functools.partial(read_signs, grey, marks), marks, own)
+            self.assertEqual(plain(found), text)
+            self.assertEqual(max(found.read.sure) < DOUBTFUL, text == "7.7")
+
+
+def _with_sign(printed: str, sign: str) -> Grey:
+    """A line with a sign drawn into the room of its two blanks."""
+    grey = np.array(drawn(printed, size=24))
+    marks, own = marked(grey)
+    left, right = int(marks.x1[own[0]]), int(marks.x0[own[-1]])
+    foot, height = int(marks.y1[own[0]]), int(marks.h[own[0]])
+    middle, half = (left + right) // 2, (right - left) // 2 - 6
+    if sign == "±":
+        grey[foot - 3 : foot, middle - half : middle + half] = 0
+        grey[foot - height // 2 - 2 : foot - height // 2 + 1, middle - half : middle + half] = 0
+        grey[foot - height + 6 : foot - 8, middle - 1 : middle + 2] = 0
+    else:
+        at = foot - height // 2
+        grey[at - 3 : at + 3, middle - 3 : middle + 3] = 0
+    return grey
 
 
 class TestWitnesses(unittest.TestCase):

@@ -41,8 +41,12 @@ def with_leaders(writing: Writing, marks: Marks, dots: Bools, lines: Floats) -> 
     # What stands on its side stays in its own order.
     turned = columns[-1] != 0
     level = np.flatnonzero(~turned)
-    by_row = level[np.argsort(columns[3][level], kind="stable")]
-    row = np.cumsum(np.append(0, np.diff(columns[3][by_row]) > ROW * em))
+    # Raised signs stand with the piece that they belong to; each dot is a piece by itself.
+    piece = np.append(writing.piece, first + np.arange(n))
+    line = np.full(first + n, -np.inf)
+    np.maximum.at(line, piece, columns[3])
+    by_row = level[np.argsort(line[piece[level]], kind="stable")]
+    row = np.cumsum(np.append(0, np.diff(line[piece[by_row]]) > ROW * em))
     order = np.append(by_row[np.lexsort((columns[0][by_row], row))], np.flatnonzero(turned))
     texts = [*writing.texts, *["."] * n]
     return Writing([texts[k] for k in order.tolist()], *(column[order] for column in columns))

@@ -9,8 +9,10 @@ import numpy as np
 from scipy import ndimage
 
 from ..ink import Bools, Floats, Ints
+from .fillers import find_fillers
 from .marks import Marks, squares
 from .picture import Mask
+from .raised import HIGH, LIFT, MOST, NEAR
 
 # Marks of letters are at least and at most so many times as high as most letters.
 LETTER = (0.5, 5.0)
@@ -21,6 +23,8 @@ LOW = 0.75
 DASH, DASH_HEIGHT, DASH_REACH = (0.4, 6.0), 0.4, 0.8
 # Marks nearer than this, in their own heights, stand on one piece of a line.
 REACH = 0.9
+# Capitals are so many times as high as most letters.
+CAPITAL = 1.35
 # The middle part of a mark, which those beside it on its line share.
 CORE = (0.25, 0.75)
 # Dots, accents and commas stand this far above, below and beside the letters of their line (heights).
@@ -32,9 +36,9 @@ LEADER, ELLIPSIS, EVEN = 5, 3, 0.35
 @dataclass(slots=True)
 class Pieces:
     """Pieces of lines: the number of the piece of each mark (-1 for none), and boxes of pieces (x0, y0, x1,
-    y1 in pixels); `dots` are the marks that are dots of leaders, `ellipsis` those of ellipses that stand
-    alone, `dash` those that are dashes, `frame` those that are frames of check boxes, and `checked` those of
-    these that hold a cross or a tick.
+    y1 in pixels); `dots` are the marks that are dots of leaders, `ellipsis` those of two or three dots that
+    stand alone, `dash` those that are dashes, `frame` those that are frames of check boxes, and `checked`
+    those of these that hold a cross or a tick.
     """
 
     of: Ints
@@ -60,7 +64,7 @@ def find_pieces(marks: Marks, walls: Mask) -> Pieces:
     dots = np.zeros(len(marks), dtype=np.bool_)
     for chain in chains:
         dots[chain] |= len(chain) >= LEADER
-    of = smeared(marks, letter, dash, walls)
+    of = _with_raised(marks, smeared(marks, letter, dash, walls), letter)
     # A low mark alone is a large comma or quotation mark of a line beside it.
     alone = letter & (h < LOW * height) & (np.bincount(of[of >= 0], minlength=1)[of] == 1)
     small = ~letter & ~dash & ~dots & ~frames & (h < LETTER[1] * height) & (w < 3 * height)
@@ -75,6 +79,9 @@ def find_pieces(marks: Marks, walls: Mask) -> Pieces:
             of[chain] = of.max(initial=-1) + 1
     within = _within(marks, frames)
     of[within] = -1
+    for group in find_fillers(marks, (of < 0) & ~dots & ~frames & ~within, letter):
+        of[group] = of.max(initial=-1) + 1
+        dash[group], ellipsis[group] = len(group) == 1, len(group) > 1
     of[frames] = of.max(initial=-1) + 1 + np.arange(frames.sum())
     of = np.where(of < 0, -1, np.unique(of, return_inverse=True)[1] - int((of < 0).any()))
     return Pieces(of, _boxes(marks, of), dots, ellipsis & (of >= 0), dash, frames, checked)
@@ -118,6 +125,24 @@ def smeared(marks: Marks, letter: Bools, dash: Bools, walls: Mask) -> Ints:
     # A letter on a wall keeps to itself.
     found[found == 0] = labels.max() + 1 + np.arange((found == 0).sum())
     of[at] = np.unique(found, return_inverse=True)[1]
+    return of
+
+
+def _with_raised(marks: Marks, of: Ints, letter: Bools) -> Ints:
+    """Give one or two small letters that stand raised right behind a letter to its piece."""
+    of = of.copy()
+    count = np.bincount(of[of >= 0], minlength=1)
+    small = letter & (marks.h <= HIGH[1] * CAPITAL * marks.height) & (count[of] <= MOST)
+    near, lift = (share * CAPITAL * marks.height for share in (NEAR, LIFT))
+    for k in np.flatnonzero(small)[np.argsort(marks.x0[small], kind="stable")].tolist():
+        gap = marks.x0[k] - marks.x1
+        over = marks.y1 - marks.y1[k]
+        fits = letter & (np.abs(gap) <= near) & (over >= lift) & (marks.y0 - near <= marks.y1[k])
+        # What stands behind another raised one goes with that.
+        beside = small & (np.abs(gap) <= near) & (np.abs(over) < lift) & (count[of] > MOST)
+        found = np.flatnonzero((fits | beside) & (of != of[k]))
+        if len(found):
+            of[k] = of[found[np.abs(gap[found]).argmin()]]
     return of
 
 

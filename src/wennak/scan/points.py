@@ -1,6 +1,8 @@
-"""What marks say of themselves: dashes and dots that stand alone, boxes, blanks, and bars under signs."""
+"""What marks say of themselves: dashes and dots that stand alone, boxes, and blanks."""
 
 from __future__ import annotations
+
+import itertools
 
 import numpy as np
 
@@ -9,16 +11,17 @@ from .marks import Marks
 from .recogniser import Read
 from .shapes import known_faces, likest
 
+# More dots that stand alone are one sign.
+MOST_DOTS = 2
 # A dash wider than this (heights of letters) is an en dash.
 WIDE = 0.7
 # Digits are at least this share of the highest of them.
 DIGIT = 0.7
-# A gap wider than this (heights of capitals), and so many times as wide as those between most letters, is a
-# blank; between digits it is wider than the last of these.
-BLANK, APART, DIGITS = 0.3, 3.0, 0.42
-# The foot of a sign is this share of its height; over so much of its width a bar reaches.
-FOOT, BAR = 0.2, 0.8
-_POINTS = ".,"
+# A gap wider than this (heights of capitals), and so many times as wide as those between most letters (beside
+# a digit, the second), is a blank; between digits, and between two letters alone, it is wider than the third
+# of these, before the last three digits of whole thousands than the last.
+BLANK, APART, CLEARLY, THOUSANDS = 0.3, (3.0, 2.4), 0.42, 0.36
+_POINTS, _CLOSING = ".,:", ".,:;!?'\"”’)]}…"
 # No more marks than this are told by their shapes alone, where they are so like known letters, in doubt.
 FEW, LIKE, UNSURE = 3, 0.6, 0.5
 
@@ -33,9 +36,13 @@ def dashes(marks: Marks, own: Ints, height: float) -> Read:
 
 
 def ellipsis(marks: Marks, own: Ints) -> Read:
-    """Return three dots that stand alone as one character."""
+    """Return three dots that stand alone as one character, fewer as what they are."""
     out = Read()
-    out.put("…", float(marks.x0[own].min()), float(marks.x1[own].max()), 0.9, False)
+    if len(own) > MOST_DOTS:
+        out.put("…", float(marks.x0[own].min()), float(marks.x1[own].max()), 0.9, False)
+        return out
+    for k in own.tolist():
+        out.put(".", float(marks.x0[k]), float(marks.x1[k]), 0.9, False)
     return out
 
 
@@ -76,11 +83,13 @@ def with_blanks(read: Read, marks: Marks, own: Ints) -> Read:
     """Return what was read with a blank in every gap that is as wide as one: wider by far than those between
     letters.
     """
-    if len(read.texts) < 3 or len(own) < 3:
+    if len(read.texts) < 2 or len(own) < 2:
         return read
     reach = np.maximum.accumulate(marks.x1[own])
-    gap = (marks.x0[own][1:] - reach[:-1]) / _baseline(marks, own)[1]
-    wide = np.flatnonzero((gap > BLANK) & (gap > APART * max(float(np.median(gap)), 0.0)))
+    gap = (marks.x0[own][1:] - reach[:-1]) / foot_and_height(marks, own)[1]
+    alone = len(gap) == 1
+    usual = max(float(np.median(gap)), 0.0)
+    wide = np.flatnonzero((gap > BLANK) & (alone or gap > min(APART) * usual))
     for k in wide.tolist():
         middle = (reach[k] + marks.x0[own[k + 1]]) / 2
         at = int(np.searchsorted(np.add(read.x0, read.x1) / 2, middle))
@@ -88,29 +97,21 @@ def with_blanks(read: Read, marks: Marks, own: Ints) -> Read:
             continue
         # Digits stand wider apart than letters, and what parts a point from its number is for the recogniser.
         before, after = read.texts[at - 1], read.texts[at]
-        digits = before.isdigit() and after.isdigit()
-        if before not in _POINTS and after.isalnum() and (not digits or gap[k] > DIGITS):
+        beside, digits = before.isdigit() != after.isdigit(), before.isdigit() and after.isdigit()
+        parted = before not in _POINTS and after not in _CLOSING and (beside or not alone)
+        parted &= alone or gap[k] > APART[beside or digits] * usual
+        least = THOUSANDS if digits and _digits_from(read, at) == 3 else CLEARLY if alone or digits else BLANK
+        if parted and gap[k] > least:
             read.blank[at] = True
     return read
 
 
-def with_signs(read: Read, marks: Marks, own: Ints) -> Read:
-    """Return what was read with plus-minus where a bar lies under a plus: recognisers see the plus only."""
-    for k, text in enumerate(read.texts):
-        if text != "+":
-            continue
-        middle = (marks.x0[own] + marks.x1[own]) / 2
-        inside = own[(middle > read.x0[k]) & (middle < read.x1[k])]
-        if len(inside):
-            x0, x1 = int(marks.x0[inside].min()), int(marks.x1[inside].max())
-            y0, y1 = int(marks.y0[inside].min()), int(marks.y1[inside].max())
-            ink = np.isin(marks.labels[y0:y1, x0:x1], marks.number[inside])
-            if (ink[-max(1, round(FOOT * len(ink))) :].mean(axis=1) > BAR).any():
-                read.texts[k] = "±"
-    return read
+def _digits_from(read: Read, at: int) -> int:
+    """How many digits follow each other from a character on."""
+    return sum(1 for _ in itertools.takewhile(str.isdigit, read.texts[at:]))
 
 
-def _baseline(marks: Marks, own: Ints) -> tuple[float, float]:
+def foot_and_height(marks: Marks, own: Ints) -> tuple[float, float]:
     """Where the digits among marks stand, and how high they are."""
     high = own[marks.h[own] >= DIGIT * marks.h[own].max()]
     return float(np.median(marks.y1[high])), float(np.median(marks.h[high]))

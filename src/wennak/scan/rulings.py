@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 from scipy import ndimage
 
-from ..ink import Bools, Floats
+from ..ink import Bools, Floats, Ints
 from .marks import Marks
 from .picture import Grey, Mask
 
@@ -33,8 +33,9 @@ THIN = 0.35
 # Posts and fringes are thinner than this (heights of letters), this near to a rule (pixels), and so many
 # times as long as thick: points stand near rules, too.
 POST, BESIDE, LONG = 0.3, 3, 2.0
-# The pieces of a broken rule follow each other within this (heights of letters).
-REACH = 3.0
+# The pieces of a broken rule follow each other within this (heights of letters); those of an upright one are
+# shorter than letters of one stroke, and nearer to each other than lines of text.
+REACH, REACH_UP, MOST_DASH = 3.0, 0.7, 1.2
 # What is this near to a line (mm) is its fringe.
 FRINGE = 0.15
 # A line ends where it is less than this share as dark as mostly.
@@ -88,35 +89,42 @@ def with_posts(rulings: Rulings, marks: Marks) -> tuple[Rulings, Bools]:
             sides = ruled[over, x0:x1], ruled[under, x0:x1]
             along = marks.w[k] >= LONG * marks.h[k]
             fringes[k] = along and any(side.any(axis=0).mean() > 0.5 for side in sides if side.size)
-    level, broken = _broken(marks)
+    level, dashes = _broken(marks.x0, marks.x1, marks.y0, marks.y1, marks.height, REACH)
+    short = marks.h < MOST_DASH * marks.height
+    dashed, bars = _broken(marks.y0, marks.y1, marks.x0, marks.x1, marks.height, REACH_UP, short)
     at = np.flatnonzero(posts)
     columns = ((marks.x0 + marks.x1) / 2, marks.y0 - BESIDE, marks.y1 + BESIDE, marks.w)
     added = np.stack([column[at].astype(np.float64) for column in columns], axis=1)
-    upright = np.concatenate((rulings.upright, added))
+    upright = np.concatenate((rulings.upright, added, dashed))
     level = np.concatenate((rulings.level, level))
-    return dataclasses.replace(rulings, level=level, upright=upright), posts | fringes | broken
+    return dataclasses.replace(rulings, level=level, upright=upright), posts | fringes | dashes | bars
 
 
-def _broken(marks: Marks) -> tuple[Floats, Bools]:
-    """Level rules of which only pieces are left: many thin marks that follow each other on one line."""
-    h, height = marks.h, marks.height
-    broken = np.zeros(len(marks), dtype=np.bool_)
-    at = np.flatnonzero((h < POST * height) & (marks.w >= 1.5 * h) & (marks.w >= 3))
+def _broken(
+    low: Ints, high: Ints, side: Ints, other: Ints, height: float, reach: float, may: Bools | bool = True
+) -> tuple[Floats, Bools]:
+    """Rules of which only pieces are left, many thin marks that follow each other on one line, and which
+    marks these are, of those that may be: each reaches from low to high along it, and from one side to the
+    other across.
+    """
+    long, thick = high - low, other - side
+    broken = np.zeros(len(low), dtype=np.bool_)
+    at = np.flatnonzero((thick < POST * height) & (long >= 1.5 * thick) & (long >= 3) & may)
     rows: list[tuple[float, ...]] = []
     if len(at) >= BEADS:
-        middle = (marks.y0 + marks.y1)[at] / 2
+        middle = (side + other)[at] / 2
         by_height = at[np.argsort(middle, kind="stable")]
         track = np.cumsum(np.append(0, np.diff(np.sort(middle)) > 0.15 * height))
-        order = by_height[np.lexsort((marks.x0[by_height], track))]
+        order = by_height[np.lexsort((low[by_height], track))]
         track = np.sort(track)
         apart = np.diff(track) > 0
-        apart |= marks.x0[order][1:] - marks.x1[order][:-1] > REACH * height
+        apart |= low[order][1:] - high[order][:-1] > reach * height
         for chain in np.split(order, np.flatnonzero(apart) + 1):
-            low, high = int(marks.x0[chain].min()), int(marks.x1[chain].max())
-            if len(chain) >= BEADS and high - low >= LENGTH * height:
+            begin, end = int(low[chain].min()), int(high[chain].max())
+            if len(chain) >= BEADS and end - begin >= LENGTH * height:
                 broken[chain] = True
-                line = float(np.average((marks.y0 + marks.y1)[chain] / 2, weights=marks.w[chain]))
-                rows.append((line, float(low), float(high), float(np.median(h[chain]))))
+                line = float(np.average((side + other)[chain] / 2, weights=long[chain]))
+                rows.append((line, float(begin), float(end), float(np.median(thick[chain]))))
     return _table(rows), broken
 
 

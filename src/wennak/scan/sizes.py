@@ -17,6 +17,8 @@ SMALL = frozenset("acegijmnopqrsuvwxyzαγεηικμνοπρστυχωвгджз
 BRACKETS = frozenset("()[]{}|")
 # How far letters and brackets hang below the baseline, in em.
 HANGING, HANGS = frozenset("gjpqyβγημρφχψруцщфд"), {"p": 0.2, "(": 0.18}
+# Bullets and discs stand with their middle so far above the baseline (em), however large.
+DISCS, MIDDLE = frozenset("•●"), 0.34
 # Letters that look alike small and as capitals.
 BOTH = frozenset("cosuvwxz")
 # Sizes nearer than this (share) are one size.
@@ -38,6 +40,9 @@ def baseline_and_size(
     texts: list[str], x0: Floats, x1: Floats, marks: Marks, own: Ints
 ) -> tuple[float, float]:
     """Return baseline and size of a piece: of characters whose tops are known, on the marks that they are."""
+    if set(texts) <= DISCS:
+        usual = marks.height / TOPS["x"]
+        return float((marks.y0[own].min() + marks.y1[own].max()) / 2 + MIDDLE * usual), usual
     tall = own[marks.h[own] >= 0.45 * marks.h[own].max()]
     middle = (marks.x0[tall] + marks.x1[tall]) / 2
     which = np.clip(np.searchsorted(x0, middle, side="right") - 1, 0, len(texts) - 1)

@@ -26,6 +26,9 @@ BETWEEN = ".,:'()-"
 _DASHES = "-–—−"
 POINTS = ".,"
 DIGITS = "0123456789"
+NUMBER = DIGITS + ".,-"
+# Short words that recognisers know are at least this sure; what is less, and looks like a number, is one.
+WORDS = 0.97
 # A letter may look like so many signs that are no digits, and like so many of any kind.
 MOST_SIGNS, MOST_ANY = 3, 2
 # What has no more characters than this may be a number, whatever was read.
@@ -69,7 +72,13 @@ def judged(read: Read, looks: Callable[[Ints], list[Sign]], marks: Marks, own: I
         signs = looks(_of_word(read, a, b, marks, own))
         if not digits:
             # What looks like a number throughout may be one, and a sign alone may be another.
-            number = bool(signs) and all(s.text in DIGITS and s.sure > TOLD for s in signs)
+            number = bool(signs) and all(s.text in NUMBER and s.sure > TOLD for s in signs)
+            if number and min(read.sure[a:b]) < WORDS and any(s.text in DIGITS for s in signs):
+                alike.append(False)
+                settled = False
+                for n, sign in enumerate(signs):
+                    out.put(sign.text, sign.x0, sign.x1, DISPUTED, read.blank[a] and not n)
+                continue
             settled &= not number and "".join(word).isalpha()
             _copy(read, a, b, out)
             continue

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import functools
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -13,27 +13,27 @@ from .lines import line_picture
 from .marks import Marks
 from .numerals import Sign, read_signs
 from .picture import Grey, Mask
-from .pieces import Pieces
+from .pieces import CAPITAL, Pieces
 from .points import (
     box_character,
     dashes,
     ellipsis,
     lone_letters,
     with_blanks,
-    with_signs,
     without_echo,
 )
+from .raised import ALPHABET, Raised, raised_marks, set_raised, told, with_raised, without_raised
 from .recogniser import Read, Recogniser
-from .sizes import TOPS, are_bold, baseline_and_size, cased, settled, stroke_widths
+from .sizes import DISCS, TOPS, are_bold, baseline_and_size, cased, settled, stroke_widths
+from .symbols import lone_symbol, with_signs
 from .turned import LETTERS, find_turned
 from .witness import Opinion, dispute, judged, with_commas
 
 # Capitals are brought to this height in pixels for the recogniser, to the next ones where the characters are
 # less sure than this.
 HEIGHTS, SURE = (30.0, 24.0, 38.0), 0.85
-# Capitals are so many times as high as most letters; a piece that is higher or lower by less than this is
-# taken for one of the usual size.
-CAPITAL, NEAR = 1.35, (0.6, 1.3)
+# A piece that is higher or lower than capitals mostly are by less than this is taken for one of their size.
+NEAR = (0.6, 1.3)
 # So many pixels beside a rule are blurred by it.
 HALO = 3
 # What stands on its side is as sure as this.
@@ -78,11 +78,12 @@ def read_pieces(
     bounds = np.searchsorted(pieces.of[order], np.arange(len(pieces.boxes) + 1))
     strokes = stroke_widths(marks)
     looks = _looks(light, marks)
-    readings: list[tuple[Read, Ints, int]] = []
+    readings: list[tuple[Read, Ints, int, list[Raised]]] = []
     opinions: list[Opinion] = []
     for k in _in_reading_order(pieces.boxes):
         own = order[bounds[k] : bounds[k + 1]]
         own = own[np.argsort(marks.x0[own], kind="stable")]
+        raised: list[Raised] = []
         if pieces.frame[own].any():
             read = box_character(marks, int(own[0]), bool(pieces.checked[own[0]]))
         elif pieces.ellipsis[own].any():
@@ -91,16 +92,21 @@ def read_pieces(
             read = dashes(marks, own, marks.height)
         else:
             tallest = _tallest(marks, own)
-            seen = functools.partial(_seen, looks=looks, marks=marks, own=own)
+            alone = functools.partial(_read_alone, recogniser, light, marks)
+            raised = told(raised_marks(marks, own, tallest), looks, alone)
+            seen = functools.partial(_seen, looks=looks, marks=marks, own=own, raised=raised)
             opinions.append(_looked_at(recogniser, light, pieces.boxes[k], tallest, seen))
             read = without_echo(opinions[-1].read, marks, own)
-            if not read.texts:
-                read = lone_letters(marks, own)
+            symbol = lone_symbol(marks, own)
+            if not read.texts or symbol.texts:
+                read = symbol if symbol.texts else lone_letters(marks, own)
         if read.texts and not _nothing(read, own):
-            readings.append((read, own, k))
+            readings.append((read, own, k, raised))
     with_commas(opinions)
-    texts = [read.texts for read, _, _ in readings]
-    rows = [_characters(read, marks, own, strokes[own], k) for read, own, k in readings]
+    # Characters are counted by the opinions above; only now may others come between.
+    readings = [(with_raised(read, marks, raised), own, k, raised) for read, own, k, raised in readings]
+    texts = [read.texts for read, *_ in readings]
+    rows = [_characters(read, marks, own, strokes[own], k, raised) for read, own, k, raised in readings]
     for read, own, row in _turned(light, walls, marks, pieces, recogniser):
         gone = set(pieces.of[own].tolist())
         left = [k for k, other in enumerate(rows) if int(other[2, 0]) not in gone]
@@ -195,8 +201,24 @@ def _looks(light: Grey, marks: Marks) -> Callable[[Ints], list[Sign]]:
     return looks
 
 
-def _seen(read: Read, looks: Callable[[Ints], list[Sign]], marks: Marks, own: Ints) -> Opinion:
-    """A reading of a piece with what its marks say of it."""
+def _read_alone(recogniser: Recogniser, light: Grey, marks: Marks, own: Ints) -> Read:
+    """What one raised sign says by itself, without what stands beside it."""
+    left, top = int(marks.x0[own].min()), int(marks.y0[own].min())
+    seen = (slice(top, int(marks.y1[own].max())), slice(left, int(marks.x1[own].max())))
+    labels = marks.labels[seen]
+    alone: Grey = np.where((labels > 0) & ~np.isin(labels, marks.number[own]), np.uint8(255), light[seen])
+    height, width = alone.shape
+    picture, _, _ = line_picture(alone, np.array((0, 0, width, height)), height, HEIGHTS[0])
+    return recogniser.read(picture, ALPHABET)
+
+
+def _seen(
+    read: Read, looks: Callable[[Ints], list[Sign]], marks: Marks, own: Ints, raised: Sequence[Raised]
+) -> Opinion:
+    """A reading of a piece, but for its raised signs, with what its marks say of it."""
+    if raised:
+        read = without_raised(read, marks, raised)
+        own = own[~np.isin(own, np.concatenate([sign.own for sign in raised]))]
     return judged(with_blanks(with_signs(read, marks, own), marks, own), looks, marks, own)
 
 
@@ -246,7 +268,9 @@ def _tallest(marks: Marks, own: Ints) -> float:
     return usual if NEAR[0] * usual < tallest < NEAR[1] * usual else tallest
 
 
-def _characters(read: Read, marks: Marks, own: Ints, strokes: Floats, piece: int) -> Floats:
+def _characters(
+    read: Read, marks: Marks, own: Ints, strokes: Floats, piece: int, raised: Sequence[Raised]
+) -> Floats:
     """Rows of x0, x1, piece, baseline, size, sure, blank, stroke and angle of the characters of a piece."""
     n = len(read.texts)
     x0, x1 = np.array(read.x0), np.array(read.x1)
@@ -254,12 +278,15 @@ def _characters(read: Read, marks: Marks, own: Ints, strokes: Floats, piece: int
     blank[0] = False
     word = np.cumsum(blank)
     x0, x1 = _snapped(x0, x1, word, marks, own)
-    baseline, size = baseline_and_size(read.texts, x0, x1, marks, own)
-    stroke = float(np.average(strokes, weights=marks.area[own]))
+    base, em = baseline_and_size(read.texts, x0, x1, marks, own)
+    baseline, size = np.full(n, base), np.full(n, em)
+    set_raised(read.texts, (x0 + x1) / 2, baseline, size, marks, raised)
+    # A disc is no bold letter.
+    stroke = 0.0 if set(read.texts) <= DISCS else float(np.average(strokes, weights=marks.area[own]))
     return np.stack(
         (
-            x0, x1, np.full(n, piece), np.full(n, baseline), np.full(n, size), np.array(read.sure), blank,
-            np.full(n, stroke), np.zeros(n),
+            x0, x1, np.full(n, piece), baseline, size, np.array(read.sure), blank, np.full(n, stroke),
+            np.zeros(n),
         )
     )  # fmt: skip
 
