@@ -175,6 +175,16 @@ class TestSmallSigns(unittest.TestCase):
             [word.replace("−", "-").replace("\\", "") for word in said], " ".join(numbers).split()
         )
 
+    def test_apostrophes_and_degrees_are_no_raised_signs(self) -> None:
+        for size in (9.0, 12.0):
+            texts = ["the supplier's note", r"Maximum \(\260C\)", r"25 \260C"]
+            lines = [(text, 72.0, 700 - 30.0 * k, size) for k, text in enumerate(texts)]
+            said = " ".join(self.said(self.page(*lines))).replace("’", "'")
+            self.assertIn("the supplier's note", said)
+            self.assertIn("25 °C", said)
+            self.assertIn("(°C)", said)
+            self.assertNotIn("<sup>", said)
+
     def test_raised_figures_and_letters_are_read_and_stand_raised(self) -> None:
         for raised, words in (("2", "18 W/m"), ("a", "27.08"), ("b", "1.88"), ("3", "45 m")):
             texts = [(f"Flow {'.' * 30} 8", 72.0, 700.0, 12.0), (words, 72.0, 660.0, 12.0)]

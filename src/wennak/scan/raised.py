@@ -21,11 +21,14 @@ TALL = 0.6
 # A figure is told by its looks where it is this sure, and is then as sure as this; what is read of a letter
 # is as sure as this at most, and nothing where it is less sure than the last of these.
 TOLD, SURE, MAYBE, LEAST = 0.8, 0.9, 0.84, 0.4
-# What may stand raised. Degrees and quotation marks stand as high, and are left as they are read.
+# Letters that may stand raised, as notes have them. Degrees, quotation marks and apostrophes stand as high,
+# and are left as they are read; a raised letter looks like 0 as often as not.
+LETTERS = frozenset("abcdefghijklmnpqrstuvwxyz*")
+_FIGURES, _OTHERS = "123456789", "°'"
+# What recognisers may choose from; without figures, they say nothing of some letters.
 ALPHABET = "0123456789abcdefghijklmnopqrstuvwxyz*"
-_OTHERS = "°'"
-# A raised letter looks like 0 as often as not.
-_FIGURES = "123456789"
+# What is narrower than this (share of its height) and goes on closely is an apostrophe within a word.
+NARROW = 0.55
 
 
 @dataclass(frozen=True, slots=True)
@@ -67,8 +70,10 @@ def _stands_alone(marks: Marks, own: Ints, begin: int, end: int, capital: float)
     x0, x1 = int(marks.x0[group].min()), int(marks.x1[group].max())
     others = np.concatenate((own[:begin], own[end:]))
     before = int(marks.x1[own[:begin]].max())
+    goes_on = end < len(own) and marks.x0[own[end]] - x1 <= NEAR * capital
+    apostrophe = goes_on and (marks.w[group] < NARROW * marks.h[group]).any()
     over = (marks.x0[others] < x1 - 1) & (marks.x1[others] > x0 + 1)
-    return bool(not over.any() and x0 - before <= NEAR * capital)
+    return bool(not apostrophe and not over.any() and x0 - before <= NEAR * capital)
 
 
 def told(
@@ -78,12 +83,12 @@ def told(
     out = []
     for own in groups:
         signs = looks(own)
-        seen = signs[0].text if len(signs) == 1 and signs[0].sure >= TOLD else ""
-        if seen and seen in _FIGURES:
+        seen = signs[0].text if len(signs) == 1 else ""
+        if seen and seen in _FIGURES and signs[0].sure >= TOLD:
             out.append(Raised(own, seen, SURE))
             continue
         said = Read() if seen and seen in _OTHERS else read(own)
-        known = len(said.texts) == 1 and said.sure[0] >= LEAST
+        known = len(said.texts) == 1 and said.texts[0] in LETTERS and said.sure[0] >= LEAST
         out.append(Raised(own, said.texts[0] if known else "", min(MAYBE, *said.sure) if known else 0.0))
     return [sign for sign in out if sign.text]
 
