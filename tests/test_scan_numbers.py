@@ -177,10 +177,12 @@ class TestSmallSigns(unittest.TestCase):
 
     def test_apostrophes_and_degrees_are_no_raised_signs(self) -> None:
         for size in (9.0, 12.0):
-            texts = ["the supplier's note", r"Maximum \(\260C\)", r"25 \260C"]
+            texts = ["the supplier's note", 'the name "malloc"', "is", r"Maximum \(\260C\)", r"25 \260C"]
             lines = [(text, 72.0, 700 - 30.0 * k, size) for k, text in enumerate(texts)]
             said = " ".join(self.said(self.page(*lines))).replace("’", "'")
             self.assertIn("the supplier's note", said)
+            # The quotation mark that opens is often read as strokes, in whatever way.
+            self.assertRegex(said, r'malloc\W*["”]\W* is Maximum')
             self.assertIn("25 °C", said)
             self.assertIn("(°C)", said)
             self.assertNotIn("<sup>", said)

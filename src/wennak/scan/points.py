@@ -87,7 +87,7 @@ def with_blanks(read: Read, marks: Marks, own: Ints) -> Read:
         return read
     reach = np.maximum.accumulate(marks.x1[own])
     gap = (marks.x0[own][1:] - reach[:-1]) / foot_and_height(marks, own)[1]
-    alone = len(gap) == 1
+    alone = len(read.texts) == 2
     usual = max(float(np.median(gap)), 0.0)
     wide = np.flatnonzero((gap > BLANK) & (alone or gap > min(APART) * usual))
     for k in wide.tolist():

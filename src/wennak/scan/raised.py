@@ -27,8 +27,9 @@ LETTERS = frozenset("abcdefghijklmnpqrstuvwxyz*")
 _FIGURES, _OTHERS = "123456789", "°'"
 # What recognisers may choose from; without figures, they say nothing of some letters.
 ALPHABET = "0123456789abcdefghijklmnopqrstuvwxyz*"
-# What is narrower than this (share of its height) and goes on closely is an apostrophe within a word.
-NARROW = 0.55
+# What is narrower than this (share of its height), and lower than this (heights of capitals) or followed
+# closely, is a quotation mark or an apostrophe within a word.
+NARROW, QUOTE = 0.55, 0.5
 
 
 @dataclass(frozen=True, slots=True)
@@ -71,9 +72,10 @@ def _stands_alone(marks: Marks, own: Ints, begin: int, end: int, capital: float)
     others = np.concatenate((own[:begin], own[end:]))
     before = int(marks.x1[own[:begin]].max())
     goes_on = end < len(own) and marks.x0[own[end]] - x1 <= NEAR * capital
-    apostrophe = goes_on and (marks.w[group] < NARROW * marks.h[group]).any()
+    narrow = marks.w[group] < NARROW * marks.h[group]
+    quote = (narrow & ((marks.h[group] < QUOTE * capital) | goes_on)).any()
     over = (marks.x0[others] < x1 - 1) & (marks.x1[others] > x0 + 1)
-    return bool(not apostrophe and not over.any() and x0 - before <= NEAR * capital)
+    return bool(not quote and not over.any() and x0 - before <= NEAR * capital)
 
 
 def told(
