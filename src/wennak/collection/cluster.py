@@ -60,9 +60,14 @@ def connected(address: str, limits: WorkerLimits) -> Cluster:
     except ImportError as error:
         raise UsageError(f"To work on a cluster: {COMMAND}") from error
     # What it says of workers that come and go is no message to the user of this program, who is told.
-    log = logging.getLogger("distributed")
-    log.handlers[:] = [logging.NullHandler()]
-    log.propagate = False
+    # Some of its parts have handlers of their own.
+    for name in (
+        "distributed",
+        *(n for n in logging.root.manager.loggerDict if n.startswith("distributed.")),
+    ):
+        log = logging.getLogger(name)
+        log.handlers[:] = [logging.NullHandler()]
+        log.propagate = False
     local: Any = None
     make: Any = LocalCluster
     connect: Any = Client
