@@ -23,6 +23,7 @@ from wennak.scan.marks import Marks, find_marks
 from wennak.scan.numerals import CLASSES, CUT, OTHER, Sign, network, read_signs
 from wennak.scan.pieces import find_pieces
 from wennak.scan.points import lone_letters, without_echo
+from wennak.scan.raised import Raised, with_raised, without_raised
 from wennak.scan.recogniser import Read
 from wennak.scan.rulings import with_posts
 from wennak.scan.sizes import baseline_and_size, cased
@@ -244,6 +245,18 @@ class TestSymbols(unittest.TestCase):
                 read = said(text, marks, own)
                 read.x0, read.x1 = marks.x0[own].tolist(), marks.x1[own].tolist()
                 self.assertEqual(with_signs(read, marks, own).texts, list(text))
+
+    def test_a_reading_of_nothing_but_a_raised_sign_is_no_error(self) -> None:
+        # Recognisers may give one character only, where the raised one stands.
+        grey = drawn("x'2")
+        marks, own = marked(grey)
+        raised = [Raised(own[-1:], "2", 0.9)]
+        read = Read()
+        read.put("?", float(marks.x0[own[-1]]), float(marks.x1[own[-1]]), 0.6, False)
+        left = without_raised(read, marks, raised)
+        self.assertEqual(left.texts, [])
+        self.assertEqual(judged(left, functools.partial(read_signs, grey, marks), marks, own).read.texts, [])
+        self.assertEqual(with_raised(left, marks, raised).texts, ["2"])
 
     def test_a_short_word_that_looks_like_a_number_is_one_in_doubt(self) -> None:
         grey = drawn("7.7")

@@ -249,10 +249,10 @@ def _looked_at(
             continue
         found = seen(read)
         looks.append(found.read)
-        if (found.alike, min(found.read.sure)) > (best.alike, min(best.read.sure, default=0.0)):
+        if (found.alike, min(found.read.sure, default=0.0)) > (best.alike, min(best.read.sure, default=0.0)):
             best = found
         digits = read.has_digits()
-        if best.settled and min(best.read.sure) >= SURE and (len(looks) > 1 or not digits):
+        if best.settled and min(best.read.sure, default=0.0) >= SURE and (len(looks) > 1 or not digits):
             break
         if not digits and len(looks) > 1 and looks[-1].texts == looks[-2].texts:
             # A third look at words would hardly tell more.
