@@ -19,7 +19,7 @@ from wennak.checks import find_checks
 from wennak.corrections import CONFUSED, correct
 from wennak.errors import SourceError
 from wennak.model import Table
-from wennak.truth import find_truth, load_truth
+from wennak.truth import find_truth
 
 # Shares of wrong and of right numbers that are in doubt, as `misread.py` measures them.
 DOUBTED_WRONG, DOUBTED_RIGHT = 0.9, 0.16
@@ -34,7 +34,7 @@ def main(arguments: list[str]) -> int:
     seed = int(arguments[arguments.index("--seed") + 1]) if "--seed" in arguments else 1
     folders = [Path(a) for a in arguments if not a.startswith("--") and a != str(seed)]
     try:
-        truths = [load_truth(truth.path) for folder in folders for truth in find_truth(folder)]
+        truths = [truth for folder in folders for truth in find_truth(folder)]
     except SourceError as error:
         print(error)
         return 1
