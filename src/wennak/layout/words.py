@@ -21,8 +21,8 @@ SPACE_SHARE = 0.5
 # Letters set apart evenly, at least so many and by at most this (em), are one word spaced out.
 TRACKED_LETTERS = 5
 MAX_TRACKING = 0.6
-# So many dots in a row are a leader.
-LEADER_DOTS = 5
+# So many dots in a row are a leader; so many where they end this near (em) to where two leaders end.
+LEADER_DOTS, SHORT_LEADER, SAME_END = 5, 3, 0.5
 # Glyphs this far off the baseline of the glyph before them begin a new piece.
 BASELINE_SHIFT = 0.12
 # Rows of words closer than this share a baseline: rounding, and fonts set on a slightly shifted line.
@@ -255,7 +255,14 @@ def _leaders(g: Glyphs, kind: Ints, length: Ints) -> Bools:
     others = np.cumsum(~dot & (kind > TextKind.BLANK))
     linked &= others[at[1:]] == others[at[:-1]]
     stretch = np.concatenate(([0], np.cumsum(~linked)))
-    long = np.bincount(stretch, weights=dots) >= LEADER_DOTS
+    count = np.bincount(stretch, weights=dots)
+    long = count >= LEADER_DOTS
+    if long.sum() > 1:
+        # The last dot of each row of dots.
+        ends = at[np.append(np.flatnonzero(~linked), len(at) - 1)]
+        x = g.x1[ends]
+        near = np.abs(x[:, None] - x[long]) < SAME_END * g.size[ends, None]
+        long |= (count >= SHORT_LEADER) & (near.sum(axis=1) > 1)
     out[at[long[stretch]]] = True
     return out
 

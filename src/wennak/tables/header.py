@@ -35,7 +35,7 @@ def header_rows(layout: PageLayout, draft: TableDraft, lines: Sequence[float] = 
         count = by_line[0]
     elif bold:
         count = bold
-    if count == 1 and draft.rows > 2 and _heads_groups(draft):
+    if count < 2 and draft.rows > 2 and _heads_groups(draft):
         count = 2
     while count > 1 and _heads_indented(layout, draft, count - 1):
         count -= 1

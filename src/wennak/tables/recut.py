@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator
+from dataclasses import replace
 
 import numpy as np
 
 from ..ink import median
 from ..layout import PageLayout
-from ..layout.joining import MARKER
 from .draft import TableDraft, cells_by_row
 from .finish import finish
 from .header import MAX_HEADER
@@ -20,14 +20,18 @@ from .search import best_draft
 CROSSED = 0.02
 # A cut stands in a word when it is farther than this (em) from both its ends.
 WITHIN = 0.1
+# So much of what the judge gave a part may be lost by other columns, in rows: the more there are, the better
+# it knows those that they show.
+LOSS = 1.0
 
 
 def with_same_columns(
     above: TableDraft, below: TableDraft, first: PageLayout, second: PageLayout, repeats: bool
 ) -> Iterator[tuple[TableDraft, TableDraft]]:
     """Yield two parts as they are, and where they have not as many columns, one read with the columns of the
-    other: the coarser with the finer ones, and, where the second `repeats` the head of the first, the finer
-    with the coarser ones.
+    other, first what the judge holds best of all their words: a row or two show less than a page of them.
+
+    Unless the second `repeats` the head of the first, a part that loses much by it has columns of its own.
     """
     yield above, below
     if above.columns == below.columns or "tagged" in (above.method, below.method):
@@ -35,18 +39,24 @@ def with_same_columns(
     if not (above.column_edges and below.column_edges):
         # A method that says which words a cell has, and not where its edges are.
         return
-    finer, page = (below, second) if above.columns < below.columns else (above, first)
-    upper_first = (above.columns < below.columns) != _splits_items(page, finer)
-    for upper in (upper_first, not upper_first) if repeats else (upper_first,):
-        for shift in _shifts(above, below, first, second):
-            if upper:
-                again = _recut(first, above, [x - shift for x in below.column_edges[1:-1]])
-                pair = (again or above, below)
-            else:
-                again = _recut(second, below, [x + shift for x in above.column_edges[1:-1]])
-                pair = (above, again or below)
-            if again is not None:
-                yield pair
+    pairs = []
+    for shift in _shifts(above, below, first, second):
+        upper, lower = _recut(first, above, below, -shift), _recut(second, below, above, shift)
+        if upper is not None and (repeats or _loses_little(above, upper)):
+            pairs.append((upper, below))
+        if lower is not None and (repeats or _loses_little(below, lower)):
+            pairs.append((above, lower))
+    yield from sorted(pairs, key=lambda pair: -sum(_worth(draft) for draft in pair))
+
+
+def _loses_little(own: TableDraft, again: TableDraft) -> bool:
+    """Whether other columns suit a part about as well as its own, and half of them have text."""
+    filled = {k for c in again.cells if c.words for k in range(c.column, c.column + c.colspan)}
+    return (own.gain - again.gain) * own.rows < LOSS and 2 * len(filled) >= again.columns
+
+
+def _worth(draft: TableDraft) -> float:
+    return draft.gain * sum(len(c.words) for c in draft.cells)
 
 
 def _shifts(above: TableDraft, below: TableDraft, first: PageLayout, second: PageLayout) -> list[float]:
@@ -76,18 +86,15 @@ def _shifts(above: TableDraft, below: TableDraft, first: PageLayout, second: Pag
     return out
 
 
-def _splits_items(layout: PageLayout, draft: TableDraft) -> bool:
-    """Whether a column holds nothing but the marks of list items, set apart from their text."""
-    texts = layout.words.texts
-    body = [c for c in draft.cells if c.row >= draft.header_rows and c.words]
-    columns = {c.column for c in body if c.colspan == 1}
-    return any(all(MARKER.match(texts[i]) for c in body if c.column == k for i in c.words) for k in columns)
-
-
-def _recut(layout: PageLayout, draft: TableDraft, cuts: Sequence[float]) -> TableDraft | None:
-    """Read a part anew with other columns, unless too many of its words cross them."""
+def _recut(layout: PageLayout, draft: TableDraft, other: TableDraft, shift: float) -> TableDraft | None:
+    """Read a part anew with the columns of another, which stand so far right of there, unless too many of its
+    words cross them.
+    """
     members = np.array(sorted(i for c in draft.cells for i in c.words), dtype=np.int64)
-    w, em = layout.words, layout.em
+    if not len(members):
+        return None
+    w, em, own = layout.words, layout.em, draft.box
+    cuts = [x + shift for x in other.column_edges[1:-1]]
     # Where a part is all header, its last row has a label a column.
     top = draft.header_rows if draft.rows > MAX_HEADER else draft.rows - 1
     # Labels alone in their rows run over all columns.
@@ -96,13 +103,11 @@ def _recut(layout: PageLayout, draft: TableDraft, cuts: Sequence[float]) -> Tabl
     across = np.zeros(len(body), dtype=np.bool_)
     for x in cuts:
         across |= (w.x0[body] < x - WITHIN * em) & (w.x1[body] > x + WITHIN * em)
-    if (
-        not len(members)
-        or across.sum() > CROSSED * len(body)
-        or not draft.box.x0 < cuts[0] < cuts[-1] < draft.box.x1
-    ):
+    if across.sum() > CROSSED * len(body):
         return None
-    place = place_of(layout, members, np.ones(len(w), dtype=np.bool_), draft.box)
+    # Columns at its sides may be empty here.
+    box = replace(own, x0=min(own.x0, other.box.x0 + shift), x1=max(own.x1, other.box.x1 + shift))
+    place = place_of(layout, members, np.ones(len(w), dtype=np.bool_), box)
     again = finish(layout, best_draft(layout, place, judge, cuts, draft.method), place.lines)
     again.caption = draft.caption
     return again

@@ -39,9 +39,9 @@ def hand_over(layout: PageLayout, draft: TableDraft, least: int = 2) -> None:
         cells.sort(key=lambda c: c.column)
         if texts[cells[-1].words[-1]] in CURRENCIES:
             continue
-        for a, b in pairwise(cells):
-            last = texts[a.words[-1]]
-            if len(a.words) >= least and last in CURRENCIES and b.column == a.column + a.colspan:
+        for a, b in reversed(list(pairwise(cells))):
+            sign = texts[a.words[-1]] in CURRENCIES and len(a.words) >= least
+            if sign and b.column == a.column + a.colspan and is_numeric(plain_text(layout, b.words)):
                 b.words.insert(0, a.words.pop())
                 b.signed = True
 

@@ -1,30 +1,22 @@
-"""Cells that stand over several columns or rows: told by lines that break off, by rules below heads, by how
-their text is centred.
-"""
+"""Cells that stand over several columns or rows: told by lines that break off, by how text is centred."""
 
 from __future__ import annotations
 
-import functools
 from collections import Counter
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
 from ..ink import Floats
 from ..layout import PageLayout
-from .draft import CellDraft, TableDraft, cells_by_row, plain_text, text_columns
+from .draft import CellDraft, TableDraft, cells_by_row, plain_text
+from .header_spans import spread_headers
 from .numbers import is_numeric
 from .walls import Walls, find_walls
 
-# A header cell is over a group of columns when its middle is this near (em) to theirs ...
+# A label alone in its row is over all columns when its middle is this near (em) to theirs.
 CENTRED = 0.7
-# ... but it may stand anywhere over its own column; that costs at most this much.
-OFF_CENTRE = 0.9
-# What it costs to leave a column without a header cell, other than the first.
-UNCOVERED = 0.5
-# A header cell set this far (em) from the middle of its row towards an empty neighbour spans both.
-OFF_ROW = 0.3
 # A label at mid height of its rows is this near (em) to the middle of them.
 MID_HEIGHT = 0.35
 # One off the lines beside it by this (em) belongs to several rows.
@@ -51,38 +43,17 @@ def spread_cells(layout: PageLayout, draft: TableDraft) -> None:
     """Let cells span the empty places around them that the page shows to be theirs."""
     if draft.drawn or not draft.cells:
         return
-    _off_the_stub(layout, draft)
-    spread_headers(layout, draft)
+    settled = spread_headers(layout, draft)
     walls = find_walls(layout, draft)
     if walls is None:
         return
-    if len(layout.rules.level):
-        _under_heads(layout, draft, walls)
     for column in (*range(min(3, draft.columns - 1)), draft.columns - 1):
         _at_mid_height(layout, draft, column)
     if len(layout.rules.level):
         _where_level_lines_break(layout, draft, walls)
     if len(layout.rules.upright):
-        _where_upright_lines_break(draft, walls)
+        _where_upright_lines_break(draft, walls, settled)
     _centred_labels(layout, draft, walls)
-
-
-def _off_the_stub(layout: PageLayout, draft: TableDraft) -> None:
-    """A header that is wider than its column, and so runs out of it over the first one, is still its own: it
-    ends where that does, or is set over its middle.
-    """
-    columns = text_columns(layout, draft, draft.header_rows)[:2]
-    first, second = columns if len(columns) == 2 else (None, None)
-    if first is None or second is None:
-        return
-    w, em = layout.words, layout.em
-    for cell in draft.cells:
-        if cell.words and cell.row < draft.header_rows and (cell.column, cell.colspan) == (0, 2):
-            x0, x1 = float(w.x0[cell.words].min()), float(w.x1[cell.words].max())
-            own = min(abs(x1 - second[1]), abs(x0 + x1 - second[0] - second[1]) / 2) < CENTRED * em
-            both = abs(x0 + x1 - first[0] - second[1]) / 2 < CENTRED * em
-            if own and not both and x0 > first[0] + OFF_LEFT * em:
-                cell.column, cell.colspan = 1, 1
 
 
 def _by_place(draft: TableDraft) -> dict[tuple[int, int], CellDraft]:
@@ -103,6 +74,11 @@ def _where_level_lines_break(layout: PageLayout, draft: TableDraft, walls: Walls
     held = _by_place(draft)
     open_ = walls.level.any(axis=1, keepdims=True) & ~walls.level
     open_[: draft.header_rows] = False
+    # Where one column goes on and another begins, a row ends: lines above totals run below numbers alone.
+    full = np.zeros((draft.rows, draft.columns), dtype=np.bool_)
+    full[[r for r, _ in held], [c for _, c in held]] = True
+    upper, lower = full[:-1] & open_, full[1:] & open_
+    ends = np.array((upper & ~lower).any(axis=1) & (lower & ~upper).any(axis=1))
     for c in range(draft.columns):
         r = 0
         while r < draft.rows - 1:
@@ -110,7 +86,7 @@ def _where_level_lines_break(layout: PageLayout, draft: TableDraft, walls: Walls
             while end < draft.rows - 1 and open_[end, c]:
                 end += 1
             cells = {id(x): x for k in range(r, end + 1) if (x := held.get((k, c)))}
-            if end > r and len(cells) == 1:
+            if end > r and len(cells) == 1 and not ends[r:end].any():
                 (cell,) = cells.values()
                 plain = cell.colspan == 1 and cell.rowspan == 1
                 if plain and not any(ch.isdigit() for ch in plain_text(layout, cell.words)):
@@ -118,8 +94,8 @@ def _where_level_lines_break(layout: PageLayout, draft: TableDraft, walls: Walls
             r = end + 1
 
 
-def _where_upright_lines_break(draft: TableDraft, walls: Walls) -> None:
-    """A row that lines between columns leave out has one cell there."""
+def _where_upright_lines_break(draft: TableDraft, walls: Walls, settled: Collection[int]) -> None:
+    """A row that lines between columns leave out has one cell there; the stub of a header may be empty."""
     held = _by_place(draft)
     parted = walls.upright.mean(axis=0) >= PARTED
     for r in range(draft.rows):
@@ -131,45 +107,27 @@ def _where_upright_lines_break(draft: TableDraft, walls: Walls) -> None:
             cells = {id(x): x for k in range(c, end + 1) if (x := held.get((r, k)))}
             if end > c and len(cells) == 1:
                 (cell,) = cells.values()
-                if cell.rowspan == 1 and cell.column >= c and cell.column + cell.colspan <= end + 1:
-                    cell.column, cell.colspan = c, end - c + 1
+                first = 1 if c == 0 and cell.column and r < max(draft.header_rows, 1) else c
+                inside = cell.column >= c and cell.column + cell.colspan <= end + 1
+                if cell.rowspan == 1 and inside and id(cell) not in settled:
+                    cell.column, cell.colspan = first, end - first + 1
             c = end + 1
-
-
-def _under_heads(layout: PageLayout, draft: TableDraft, walls: Walls) -> None:
-    """A rule below a cell of the header, over some columns and no others, tells what it spans."""
-    level, em, w = layout.rules.level, layout.em, layout.words
-    for cell in [c for c in draft.cells if c.row < draft.header_rows - 1 and c.words]:
-        bottom = float(w.y1[cell.words].max())
-        r = cell.row + cell.rowspan - 1
-        near = (level.at > bottom - 0.3 * em) & (level.at < walls.top[r + 1] + 0.3 * em)
-        middle = (float(w.x0[cell.words].min()) + float(w.x1[cell.words].max())) / 2
-        for k in np.flatnonzero(near & (level.low < middle) & (level.high > middle)).tolist():
-            low, high = float(level.low[k]), float(level.high[k])
-            over = np.flatnonzero((walls.left > low - 0.6 * em) & (walls.right < high + 0.6 * em)).tolist()
-            if not 0 < len(over) < draft.columns:
-                continue
-            first, last = over[0], over[-1]
-            others = any(
-                c is not cell and c.words and c.row <= r < c.row + c.rowspan and c.column <= last
-                and c.column + c.colspan > first
-                for c in draft.cells
-            )  # fmt: skip
-            if not others and first <= cell.column + cell.colspan - 1 and cell.column <= last:
-                cell.column, cell.colspan = first, last - first + 1
-                break
 
 
 def _centred_labels(layout: PageLayout, draft: TableDraft, walls: Walls) -> None:
     """A label alone in its row and set over the middle of the table heads all columns."""
     w, em = layout.words, layout.em
-    middle = (float(walls.left[0]) + float(walls.right[-1])) / 2
+    left, right = float(walls.left[0]), float(walls.right[-1])
+    # Rules end where the table does, its text may end before.
+    whole = layout.ruled_box(draft.box)
+    middles = ((left + right) / 2, (whole.x0 + whole.x1) / 2)
     covered = {r for c in draft.cells if c.rowspan > 1 for r in range(c.row, c.row + c.rowspan)}
     for r, cells in cells_by_row(draft).items():
         if len(cells) != 1 or r in covered or r < draft.header_rows:
             continue
         x0, x1 = float(w.x0[cells[0].words].min()), float(w.x1[cells[0].words].max())
-        if abs((x0 + x1) / 2 - middle) < CENTRED * em and x0 > walls.left[0] + OFF_LEFT * em:
+        off = min(abs((x0 + x1) / 2 - middle) for middle in middles)
+        if off < CENTRED * em and x0 > left + OFF_LEFT * em:
             cells[0].column, cells[0].colspan = 0, draft.columns
 
 
@@ -253,85 +211,3 @@ def _ruled_apart(
             if ruled != (row == first):
                 return False
     return True
-
-
-def spread_headers(layout: PageLayout, draft: TableDraft) -> None:
-    """Let header cells span the empty columns and rows that they are centred over.
-
-    Only rows above the last header row can hold cells over several columns.
-    """
-    if draft.header_rows < 2:
-        return
-    # Of the text below the topmost header rows.
-    extents = text_columns(layout, draft, draft.header_rows - 1)
-    for r in range(draft.header_rows - 1):
-        _over_columns(layout, draft, r, extents)
-    for cell in [c for c in draft.cells if c.row < draft.header_rows and c.rowspan == 1 and c.words]:
-        _over_rows(layout, draft, cell)
-
-
-def _over_columns(
-    layout: PageLayout, draft: TableDraft, r: int, extents: list[tuple[float, float] | None]
-) -> None:
-    """Share the columns out among the cells of a header row so that all are centred best together."""
-    row = sorted(
-        (c for c in draft.cells if c.row <= r < c.row + c.rowspan and c.words), key=lambda c: c.column
-    )
-    if not row or len(row) == draft.columns:
-        return
-    w = layout.words
-    middles = [(float(w.x0[c.words].min()) + float(w.x1[c.words].max())) / 2 for c in row]
-    edges = draft.column_edges
-
-    def off_centre(k: int, a: int, b: int) -> float:
-        left, right = extents[a], extents[b]
-        if not (left and right):
-            return 1e6
-        by_text, by_edges = (left[0] + right[1]) / 2, (edges[a] + edges[b + 1]) / 2
-        return min(abs(middles[k] - by_text), abs(middles[k] - by_edges)) / layout.em
-
-    @functools.cache
-    def best(k: int, a: int) -> tuple[float, tuple[tuple[int, int], ...]]:
-        """Least cost, and groups, for the cells from k on in the columns from a on."""
-        if k == len(row):
-            return UNCOVERED * (draft.columns - a), ()
-        own = (row[k].column, row[k].column + row[k].colspan - 1)
-        found = (1e9, ((0, 0),) * (len(row) - k))
-        for first in range(a, own[0] + 1):
-            skipped = sum(UNCOVERED for column in range(a, first) if column)
-            for last in range(own[1], draft.columns):
-                error = off_centre(k, first, last)
-                cost = min(error, OFF_CENTRE) if (first, last) == own else error if error < CENTRED else 1e6
-                rest, groups = best(k + 1, last + 1) if last + 1 <= draft.columns else (1e9, ())
-                total = skipped + cost + rest
-                if total < found[0]:
-                    found = (total, ((first, last), *groups))
-        return found
-
-    cost, groups = best(0, 0)
-    if cost < 1e5:
-        for cell, (first, last) in zip(row, groups, strict=True):
-            if cell.row == r and cell.rowspan == 1:
-                cell.column, cell.colspan = first, last - first + 1
-
-
-def _over_rows(layout: PageLayout, draft: TableDraft, cell: CellDraft) -> None:
-    w, em = layout.words, layout.em
-    middle = (float(w.y0[cell.words].min()) + float(w.y1[cell.words].max())) / 2
-    others = [
-        i for c in draft.cells if c.row == cell.row and c.rowspan == 1 and c is not cell for i in c.words
-    ]
-    if not others:
-        return
-    own = (float(w.y0[others].min()) + float(w.y1[others].max())) / 2
-    step = 1 if middle > own + OFF_ROW * em else -1 if middle < own - OFF_ROW * em else 0
-    neighbour = cell.row + step
-    if not step or not 0 <= neighbour < draft.header_rows:
-        return
-    columns = range(cell.column, cell.column + cell.colspan)
-    taken = any(
-        c.row <= neighbour < c.row + c.rowspan and any(c.column <= k < c.column + c.colspan for k in columns)
-        for c in draft.cells
-    )
-    if not taken:
-        cell.row, cell.rowspan = min(cell.row, neighbour), 2

@@ -1,0 +1,284 @@
+"""Cells of a header over several columns or rows: told by shading and rules of their own, else by how labels
+are centred.
+"""
+
+from __future__ import annotations
+
+import functools
+from collections.abc import Callable, Collection, Sequence
+from dataclasses import replace
+
+import numpy as np
+
+from ..ink import Floats, median
+from ..layout import PageLayout
+from ..model import Box
+from .draft import CellDraft, TableDraft, cells_by_row, plain_text, text_columns
+from .numbers import is_numeric
+
+# A header cell is over a group of columns when its middle is this near (em) to theirs ...
+CENTRED = 0.7
+# ... but it may stand anywhere over its own column; that costs at most this much.
+OFF_CENTRE = 0.9
+# What it costs where a cell is set well only within sides that may stand anywhere between texts.
+BETWEEN = 0.3
+# A header cell that begins or ends this near (em) to the text of a column is its own.
+SAME_SIDE = 0.3
+# Without rules a table is wider than its text by this (em) on each side.
+SIDE = 0.5
+# What it costs to leave a column without a header cell, other than the first.
+UNCOVERED = 0.5
+# A header cell set this far (em) from the middle of its row towards an empty neighbour spans both.
+OFF_ROW = 0.3
+# ... and both its ends this far: more lines are no more rows.
+OFF_ENDS = 0.1
+# A header that is wider than the first two columns begins this far (em) from their left edge.
+OFF_LEFT = 0.7
+# Text reaches at most this far (em) over the ends of the shading or rule that it belongs to.
+REACH = 0.6
+
+
+def _off_the_stub(layout: PageLayout, draft: TableDraft) -> None:
+    """A header that is wider than its column, and so runs out of it over the first one, is still its own: it
+    ends where that does, or is set over its middle.
+    """
+    columns = text_columns(layout, draft, draft.header_rows)[:2]
+    first, second = columns if len(columns) == 2 else (None, None)
+    if first is None or second is None:
+        return
+    w, em = layout.words, layout.em
+    for cell in draft.cells:
+        if cell.words and cell.row < draft.header_rows and (cell.column, cell.colspan) == (0, 2):
+            x0, x1 = float(w.x0[cell.words].min()), float(w.x1[cell.words].max())
+            own = min(abs(x1 - second[1]), abs(x0 + x1 - second[0] - second[1]) / 2) < CENTRED * em
+            both = abs(x0 + x1 - first[0] - second[1]) / 2 < CENTRED * em
+            if own and not both and x0 > first[0] + OFF_LEFT * em:
+                cell.column, cell.colspan = 1, 1
+
+
+def spread_headers(layout: PageLayout, draft: TableDraft) -> set[int]:
+    """Let header cells span the empty columns and rows that are theirs, and return those (`id`) for which
+    shading or rules tell it.
+
+    Only rows above the last header row can hold cells over several columns.
+    """
+    _off_the_stub(layout, draft)
+    settled: set[int] = set()
+    for r in range(min(max(draft.header_rows, 1), draft.rows - 1)):
+        columns = _columns_below(layout, draft, r)
+        for cell in [c for c in draft.cells if c.row + c.rowspan - 1 == r and c.words]:
+            own = _of_its_ground(layout, draft, cell, columns)
+            if own is None and r < max(draft.header_rows - 1, 1):
+                own = _over_its_rule(layout, draft, cell, columns)
+            if own is not None:
+                cell.column, cell.colspan = own[0], own[1] - own[0] + 1
+                settled.add(id(cell))
+    if draft.header_rows > 1:
+        # Of the text below the topmost header rows.
+        extents = text_columns(layout, draft, draft.header_rows - 1)
+        for r in range(draft.header_rows - 1):
+            _over_columns(layout, draft, r, extents, settled)
+        for cell in [c for c in draft.cells if c.row < draft.header_rows and c.rowspan == 1 and c.words]:
+            _over_rows(layout, draft, cell)
+    return settled
+
+
+def _columns_below(layout: PageLayout, draft: TableDraft, row: int) -> Sequence[tuple[float, float] | None]:
+    """Left and right of the text in each column below a row, of rows with several cells: labels alone in
+    their rows run out of their columns.
+    """
+    several = [c for cells in cells_by_row(draft).values() if len(cells) > 1 for c in cells]
+    return text_columns(layout, replace(draft, cells=several), row + 1)
+
+
+def _of_its_ground(
+    layout: PageLayout, draft: TableDraft, cell: CellDraft, columns: Sequence[tuple[float, float] | None]
+) -> tuple[int, int] | None:
+    """First and last of the columns that the shading of a cell, and of no other in its row, is over."""
+    shades, box, reach = layout.rules.shades, layout.box(np.array(cell.words)), REACH * layout.em
+    x, y = (box.x0 + box.x1) / 2, (box.y0 + box.y1) / 2
+    below = min((b.y0 for b in _boxes(layout, draft, cell.row + cell.rowspan)), default=np.inf)
+    above = max((b.y1 for b in _boxes(layout, draft, cell.row - 1)), default=-np.inf)
+    behind = (shades.x0 < x) & (shades.x1 > x) & (shades.y0 < y) & (shades.y1 > y)
+    behind &= (shades.y1 < below + reach) & (shades.y0 > above - reach)
+    found = [
+        over
+        for k in np.flatnonzero(behind).tolist()
+        if (over := _over(draft, cell, columns, float(shades.x0[k]), float(shades.x1[k]), reach))
+    ]
+    return min(found, key=lambda over: over[1] - over[0], default=None)
+
+
+def _over_its_rule(
+    layout: PageLayout, draft: TableDraft, cell: CellDraft, columns: Sequence[tuple[float, float] | None]
+) -> tuple[int, int] | None:
+    """First and last of the columns that a rule below a cell of the header, and below no other, is over."""
+    level, box, reach = layout.rules.level, layout.box(np.array(cell.words)), REACH * layout.em
+    below = min((b.y0 for b in _boxes(layout, draft, cell.row + cell.rowspan)), default=-np.inf)
+    x = (box.x0 + box.x1) / 2
+    near = (level.at > box.y1 - 0.3 * layout.em) & (level.at < below + 0.3 * layout.em)
+    for k in np.flatnonzero(near & (level.low < x) & (level.high > x)).tolist():
+        over = _over(draft, cell, columns, float(level.low[k]), float(level.high[k]), reach)
+        if over is not None:
+            return over
+    return None
+
+
+def _boxes(layout: PageLayout, draft: TableDraft, row: int) -> list[Box]:
+    return [layout.box(np.array(c.words)) for c in draft.cells if c.row == row and c.words]
+
+
+def _over(
+    draft: TableDraft,
+    cell: CellDraft,
+    columns: Sequence[tuple[float, float] | None],
+    low: float,
+    high: float,
+    reach: float,
+) -> tuple[int, int] | None:
+    """First and last of the columns between two x, not all of them, where these are the cell's alone and none
+    is cut.
+    """
+    known = [(k, *side) for k, side in enumerate(columns) if side]
+    inside = [k for k, x0, x1 in known if x0 > low - reach and x1 < high + reach]
+    if not 0 < len(inside) < draft.columns:
+        return None
+    first, last = inside[0], inside[-1]
+    cut = any(x0 < high - reach and x1 > low + reach for k, x0, x1 in known if not first <= k <= last)
+    r = cell.row + cell.rowspan - 1
+    others = any(
+        c is not cell
+        and c.words
+        and c.row <= r < c.row + c.rowspan
+        and c.column <= last
+        and c.column + c.colspan > first
+        for c in draft.cells
+    )
+    return (
+        None
+        if cut or others or not first <= cell.column + cell.colspan - 1 or cell.column > last
+        else (first, last)
+    )
+
+
+def _over_columns(
+    layout: PageLayout,
+    draft: TableDraft,
+    r: int,
+    extents: list[tuple[float, float] | None],
+    settled: Collection[int],
+) -> None:
+    """Share the columns out among the cells of a header row so that all are centred best together: over the
+    text or between the edges of their columns, or else between sides that may stand anywhere between texts.
+    """
+    row = sorted(
+        (c for c in draft.cells if c.row <= r < c.row + c.rowspan and c.words), key=lambda c: c.column
+    )
+    if not row or len(row) == draft.columns:
+        return
+    boxes = [layout.box(np.array(c.words)) for c in row]
+    edges, em = draft.column_edges, layout.em
+
+    def off_centre(k: int, a: int, b: int) -> float:
+        left, right = extents[a], extents[b]
+        if not (left and right):
+            return 1e6
+        by_text, by_edges = (left[0] + right[1]) / 2, (edges[a] + edges[b + 1]) / 2
+        middle = (boxes[k].x0 + boxes[k].x1) / 2
+        return min(abs(middle - by_text), abs(middle - by_edges)) / em
+
+    ways = [_shared_out(draft, row, settled, off_centre)]
+    if None not in extents and not any(is_numeric(plain_text(layout, c.words)) for c in row):
+        # Where the sides of cells may stand: from the text on the left to that on the right.
+        box, side = layout.ruled_box(draft.box), SIDE * em
+        texts = [text for text in extents if text]
+        low = [min(box.x0, draft.box.x0 - side), *(x1 for _, x1 in texts)]
+        high = [*(x0 for x0, _ in texts), max(box.x1, draft.box.x1 + side)]
+
+        def off_sides(k: int, a: int, b: int) -> float:
+            if not a:
+                # The stub keeps its own head.
+                return 0.0 if b == 0 and row[k].column == 0 else 1e6
+            if (
+                a == b
+                and min(abs(boxes[k].x0 - texts[a][0]), abs(boxes[k].x1 - texts[a][1])) < SAME_SIDE * em
+            ):
+                return 0.0
+            middle = (boxes[k].x0 + boxes[k].x1) / 2
+            first, last = (sorted((low[j], high[j])) for j in (a, b + 1))
+            off = max((first[0] + last[0]) / 2 - middle, middle - (first[1] + last[1]) / 2, 0.0)
+            return BETWEEN + off / em
+
+        ways.append(_shared_out(draft, row, settled, off_sides))
+    cost, groups = min(ways, key=lambda way: way[0])
+    if cost < 1e5:
+        for cell, (first, last) in zip(row, groups, strict=True):
+            if cell.row == r and cell.rowspan == 1:
+                cell.column, cell.colspan = first, last - first + 1
+
+
+def _shared_out(
+    draft: TableDraft,
+    row: Sequence[CellDraft],
+    settled: Collection[int],
+    off: Callable[[int, int, int], float],
+) -> tuple[float, tuple[tuple[int, int], ...]]:
+    """The least cost of sharing columns out among the cells of a row, and first and last column of each;
+    `off` tells how far (em) the k-th is off where it is over some columns.
+    """
+
+    @functools.cache
+    def best(k: int, a: int) -> tuple[float, tuple[tuple[int, int], ...]]:
+        """Least cost, and groups, for the cells from k on in the columns from a on."""
+        if k == len(row):
+            return UNCOVERED * (draft.columns - a), ()
+        own = (row[k].column, row[k].column + row[k].colspan - 1)
+        if id(row[k]) in settled:
+            rest, groups = best(k + 1, own[1] + 1) if own[0] >= a else (1e9, ((0, 0),) * (len(row) - k - 1))
+            return sum(UNCOVERED for column in range(a, own[0]) if column) + rest, (own, *groups)
+        found = (1e9, ((0, 0),) * (len(row) - k))
+        for first in range(a, own[0] + 1):
+            skipped = sum(UNCOVERED for column in range(a, first) if column)
+            for last in range(own[1], draft.columns):
+                error = off(k, first, last)
+                cost = min(error, OFF_CENTRE) if (first, last) == own else error if error < CENTRED else 1e6
+                rest, groups = best(k + 1, last + 1) if last + 1 <= draft.columns else (1e9, ())
+                total = skipped + cost + rest
+                if total < found[0]:
+                    found = (total, ((first, last), *groups))
+        return found
+
+    return best(0, 0)
+
+
+def _over_rows(layout: PageLayout, draft: TableDraft, cell: CellDraft) -> None:
+    """Let a header cell that is set towards the empty place above or below it span both rows."""
+    others = [c for c in draft.cells if c.row == cell.row and c.rowspan == 1 and c is not cell and c.words]
+    for step in (1, -1):
+        neighbour = cell.row + step
+        if not 0 <= neighbour < draft.header_rows or _taken(draft, cell, neighbour):
+            continue
+        # Cells that have another there are of one row for sure.
+        sure = [c for c in others if _taken(draft, c, neighbour)] or others
+        if not sure:
+            continue
+        own, line = (_height(layout, cells) for cells in ([cell], sure))
+        off = step * (own - line)
+        if off.mean() > OFF_ROW * layout.em and off.min() > OFF_ENDS * layout.em:
+            cell.row, cell.rowspan = min(cell.row, neighbour), 2
+            return
+
+
+def _height(layout: PageLayout, cells: Sequence[CellDraft]) -> Floats:
+    """Top and bottom of the text of cells, (2,): those that most have."""
+    boxes = [layout.box(np.array(c.words)) for c in cells]
+    return np.array([median(np.array([b.y0 for b in boxes])), median(np.array([b.y1 for b in boxes]))])
+
+
+def _taken(draft: TableDraft, cell: CellDraft, row: int) -> bool:
+    """Whether another cell stands in a row in the columns of a cell."""
+    end = cell.column + cell.colspan
+    return any(
+        c.row <= row < c.row + c.rowspan and c.column < end and c.column + c.colspan > cell.column
+        for c in draft.cells
+    )
