@@ -5,6 +5,7 @@ from __future__ import annotations
 import io
 import unittest
 from collections.abc import Sequence
+from itertools import pairwise
 
 import pikepdf
 
@@ -175,6 +176,54 @@ class TestContinued(unittest.TestCase):
         pdf = document([*prose, *left, *part(ROWS[-1:], 740, 320, 0.6)])
         self.assertEqual(grids(pdf), [drawn(HEAD, *ROWS)])
 
+    def test_rows_at_a_foot_begin_the_table_of_the_next_page_or_column(self) -> None:
+        foot = [HEAD, ROWS[0]]
+        for repeated in (True, False):
+            rest = part([HEAD, *ROWS[1:]] if repeated else ROWS[1:], 740, bold=[0] if repeated else [])
+            for k in (1, 2):
+                with self.subTest(rows=k, repeated=repeated, on="pages"):
+                    rows = rest if k == 2 else part([*[HEAD] * repeated, *ROWS], 740, bold=[0] * repeated)
+                    pdf = document([text(72, 740, PROSE), *part(foot[:k], 72 + 18 * k, bold=[0])], rows)
+                    self.assertEqual(grids(pdf), [drawn(HEAD, *ROWS)])
+                    self.assertIn(PROSE, [p.text for p in wennak.read(pdf).blocks if hasattr(p, "text")])
+        prose = [
+            text(x, first - 12 * k, "found sound berths along the whole of the quay", 9)
+            for x, first, lines in ((60, 740, 49), (320, 560, 30))
+            for k in range(lines)
+        ]
+        left, right = part(foot[:1], 130, 60, 0.6, [0]), part([HEAD, *ROWS], 740, 320, 0.6, [0])
+        self.assertEqual(grids(document([*prose, *left, *right])), [drawn(HEAD, *ROWS)])
+
+    def test_lines_at_a_foot_that_are_no_head_stay_text(self) -> None:
+        below = part([HEAD, *ROWS], 740, bold=[0])
+        feet = {
+            "a sentence": [text(72, 90, PROSE)],
+            "words of the head": [text(72, 90, "Vessel"), text(190, 90, "Berth")],
+            "another head": part([("Pier", "Lamp", "Height", "Seen from")], 90, bold=[0]),
+        }
+        for what, foot in feet.items():
+            with self.subTest(what):
+                self.assertEqual(grids(document([text(72, 740, PROSE), *foot], below)), [drawn(HEAD, *ROWS)])
+
+    def test_the_part_that_shows_more_gives_the_columns(self) -> None:
+        # The last row leaves out the first column; by itself it shows three.
+        last = ("", *ROWS[-1][1:])
+        for head in (True, False):
+            above = part([HEAD, *ROWS[:-1]], 240, bold=[0])
+            below = part([HEAD, last] if head else [last, last], 740, bold=[0] if head else [])
+            with self.subTest(head=head):
+                rows = [last] if head else [last, last]
+                self.assertEqual(grids(document(above, below)), [drawn(HEAD, *ROWS[:-1], *rows)])
+
+    def test_a_table_of_other_columns_is_not_forced_into_these(self) -> None:
+        wide = [
+            text(72 + 62 * c, 740 - 18 * r, f"{r + c}.{c}" if c else f"Light {r}")
+            for r in range(9)
+            for c in range(7)
+        ]
+        found = grids(document(part([HEAD, *ROWS], 230, bold=[0]), wide))
+        self.assertEqual([(len(g), len(g[0])) for g in found], [(9, 4), (9, 7)])
+
     def test_pieces_read_apart_give_the_same(self) -> None:
         from wennak.ink import PdfFile
         from wennak.pipeline import document_of
@@ -185,17 +234,25 @@ class TestContinued(unittest.TestCase):
         data = document(
             part([HEAD, *ROWS[:4]], 140, bold=[0]),
             [*part(ROWS[4:], 740, bold=[0]), *part([HEAD, *ROWS[:3]], 300, bold=[0])],
-            part(ROWS[:2], 740),
+            [*part(ROWS[:2], 740), text(72, 400, PROSE), *part([HEAD], 90, bold=[0])],
+            [*part(ROWS, 740), *part([HEAD], 90, bold=[0])],
+            part([HEAD, *ROWS], 740, bold=[0]),
         )
-        with PdfFile(data, "parts.pdf") as pdf:
-            pieces = [read_stretch(pdf, pdf.pages([page]), reader) for page in (1, 2, 3)]
-            whole = joined_stretches(
-                pieces,
-                lambda again, last: read_stretch(
-                    pdf, pdf.pages([page.number for page in again.pages]), reader, last
-                ),
-            )
-            self.assertEqual(document_of(pdf, whole), wennak.read(data, name="parts.pdf"))
+        whole = wennak.read(data, name="parts.pdf")
+        self.assertEqual([table.rows for table in whole.tables], [9, 4, 2, 9, 9])
+        for parted in ([1, 2, 3, 4, 5], [1, 2, 3, 5], [1, 3, 4, 5], [2, 5], [3, 5], [4, 5]):
+            with self.subTest(parted), PdfFile(data, "parts.pdf") as pdf:
+                pieces = [
+                    read_stretch(pdf, pdf.pages(list(range(a + 1, b + 1))), reader)
+                    for a, b in pairwise([0, *parted])
+                ]
+                joined = joined_stretches(
+                    pieces,
+                    lambda again, last, pdf=pdf: read_stretch(  # type: ignore[misc]
+                        pdf, pdf.pages([page.number for page in again.pages]), reader, last
+                    ),
+                )
+                self.assertEqual(document_of(pdf, joined), whole)
 
 
 if __name__ == "__main__":

@@ -51,6 +51,70 @@ class TestHeads(unittest.TestCase):
                 )
                 self.assertEqual((found.rows, found.header_rows), (len(NAMES) + 2, 2))
 
+    def test_shading_or_a_rule_tells_what_a_label_spans(self) -> None:
+        # The label begins at the left of three of four columns, or stands off their middle.
+        for x in (215, 250, 330):
+            for ground in ("0.85 g 212 628 230 14 re f 0 g", "0.6 w 212 627 m 442 627 l S"):
+                with self.subTest(x=x, ground=ground):
+                    label = [ground, text(x, 632, "Landed")]
+                    rules = [f"0.6 w 66 {y} m 520 {y} l S" for y in (644, 612, 512)]
+                    found = table(rules, label, years(4, 616), body(4))
+                    cell = next(c for c in found.cells if c.text == "Landed")
+                    self.assertEqual((cell.row, cell.column, cell.colspan), (0, 1, 3))
+
+    def test_shading_of_one_column_keeps_its_label_there(self) -> None:
+        ground = "0.85 g 205 611 62 14 re f 0 g"
+        uprights = [f"0.5 w {x} 520 m {x} 612 l S" for x in (200, 270, 350)]
+        found = table([ground, text(215, 614, "Landed")], uprights, body(3))
+        cell = next(c for c in found.cells if c.text == "Landed")
+        self.assertEqual((cell.row, cell.column, cell.colspan), (0, 1, 1))
+
+    def test_labels_may_be_centred_between_sides_that_no_line_shows(self) -> None:
+        # Numbers stand at the right of their cells: their text is not centred in them.
+        labels = [text(246, 632, "Landed"), text(405, 632, "Shipped")]
+        found = table(labels, years(4, 616), body(4))
+        spans = {c.text: (c.column, c.colspan) for c in found.cells if c.row == 0 and c.text}
+        self.assertEqual(spans, {"Landed": (1, 2), "Shipped": (3, 2)})
+
+    def test_an_empty_stub_is_no_part_of_the_label_beside_it(self) -> None:
+        upright = ["0.5 w 180 520 m 180 612 l S"]
+        for said in ("2021", "Note"):
+            found = table(
+                [right(260, 616, said) if said.isdigit() else text(240, 616, said)], upright, body(1)
+            )
+            cell = next(c for c in found.cells if c.text == said)
+            self.assertEqual((cell.column, cell.colspan), (1, 1))
+
+    def test_a_unit_stays_with_its_label(self) -> None:
+        for unit in ("£", "$"):
+            heads = [text(200, 616, f"Dues in {unit}", 10, "F2"), text(300, 616, "Calls", 10, "F2")]
+            found = table(heads, body(2))
+            self.assertEqual(
+                [c.text for c in found.cells if c.row == 0 and c.text], [f"Dues in {unit}", "Calls"]
+            )
+
+    def test_a_line_above_a_total_makes_no_cell_taller(self) -> None:
+        lines = [text(72, 616, "Quay", 10, "F2"), text(140, 616, "Vessel", 10, "F2"), right(260, 616, "2021")]
+        for k, name in enumerate(NAMES):
+            lines += [text(140, 600 - 16 * k, name), right(260, 600 - 16 * k, f"{7 + k}.5")]
+        lines += [text(72, 600, "North"), text(72, 504, "Total"), right(260, 504, "60.0")]
+        rules = [f"0.5 w 66 {y} m 264 {y} l S" for y in (630, 612, 500)] + ["0.5 w 225 516 m 264 516 l S"]
+        found = table(rules, lines)
+        self.assertEqual({c.rowspan for c in found.cells if c.text}, {1})
+        self.assertEqual(
+            [c.text for c in found.cells if c.row == found.rows - 1 and c.text], ["Total", "60.0"]
+        )
+
+    def test_short_leaders_say_nothing_beside_long_ones(self) -> None:
+        lines = []
+        for k, (name, dots) in enumerate(zip(NAMES, (30, 28, 26, 4, 3, 24), strict=True)):
+            y = 600 - 16 * k
+            lines += [text(72, y, name), text(260 - 2.78 * dots, y, "." * dots)]
+            lines += [] if dots < 5 else [right(320, y, f"{7 + k}.5")]
+        said = " ".join(c.text for c in table(lines).cells)
+        self.assertNotIn("..", said)
+        self.assertIn("Fulmar", said)
+
     def test_years_above_a_body_head_it(self) -> None:
         group = [text(72, 600, "Landings")]
         found = table(years(3, 616), group, body(3, 584))

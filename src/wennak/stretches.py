@@ -31,6 +31,7 @@ from .tables import (
     Part,
     TableDraft,
     attach_captions,
+    begun,
     confidences,
     continues,
     finished,
@@ -101,10 +102,11 @@ class Stretch:
     """What stands on some pages of a document, in order: sizes, findings, items, and the parts of tables with
     the page and the number on it of each.
 
-    `first` is its first page as it is by itself, `last` are the tables of its last page that do not go on
-    yet, with their number among the parts; `before` is what tables before it became, numbered backwards from
-    -1, where one of this stretch shows how to read them; `inks` are pages that took long to recognise, kept
-    by whoever may have to read the stretch again.
+    `first` is its first page as it is by itself, `end` its last one, and `until` the tables that may go on
+    there; `last` are the tables of its last page that do not go on yet, with their number among the parts;
+    `before` is what tables before it became, numbered backwards from -1, where one of this stretch shows how
+    to read them; `inks` are pages that took long to recognise, kept by whoever may have to read the stretch
+    again.
     """
 
     pages: list[PageSize] = field(default_factory=list)
@@ -113,6 +115,8 @@ class Stretch:
     parts: list[Part] = field(default_factory=list)
     marks: list[tuple[int, int]] = field(default_factory=list)
     first: Page | None = None
+    end: Page | None = None
+    until: dict[int, Placed] = field(default_factory=dict)
     last: dict[int, Placed] = field(default_factory=dict)
     before: dict[int, Part] = field(default_factory=dict)
     inks: dict[int, PageInk] = field(default_factory=dict)
@@ -131,38 +135,58 @@ def read_stretch(
     Reading stops behind the first page after which there is `enough`; `pages` of the stretch tell how far it
     went.
     """
-    out = Stretch()
-    going_on = dict(before)
+    out = Stretch(last=dict(before))
     for ink, layout, found in _drafted(inks, reader):
-        going_on = {k: p for k, p in going_on.items() if p.part.page == ink.number - 1}
         page = _read_page(ink, layout, _captioned(layout, found))
-        out.first = out.first or page
-        page = _with_left_over(going_on.values(), page)
+        page = _with_begun(page, page.placed)
         width, height = round(ink.width, 2), round(ink.height, 2)
         label = pdf.page_label(ink.number)
         out.pages.append(PageSize(ink.number, width, height, label, ink.source, ink.turned))
         notes = [*ink.notes, *layout.findings]
         out.findings += [Finding(code, message, ink.number) for code, message in notes]
-        out.items.append(page.items)
-        for placed in page.placed:
-            for k, earlier in reversed(going_on.items()):
-                pair = _going_on(earlier, placed)
-                if pair is not None:
-                    earlier, placed = pair
-                    if k >= 0:
-                        out.parts[k] = earlier.part
-                    elif earlier is not going_on[k]:
-                        out.before[k] = earlier.part
-                    del going_on[k]
-                    break
-            going_on[len(out.parts)] = placed
-            out.parts.append(placed.part)
-            out.marks.append((ink.number, placed.index))
+        _end_again(out, page)
+        out.first = out.first or page
+        _add(out, page)
         if enough():
             break
-    end = out.pages[-1].number if out.pages else 0
-    out.last = {k: p for k, p in going_on.items() if p.part.page == end}
     return out
+
+
+def _add(out: Stretch, page: Page) -> None:
+    """Put what stands on the next page behind the rest of a stretch."""
+    out.until = {k: p for k, p in out.last.items() if p.part.page == page.ink.number - 1}
+    page = _with_left_over(out.until.values(), page)
+    going_on = dict(out.until)
+    out.end = page
+    out.items.append(page.items)
+    for placed in page.placed:
+        for k, earlier in reversed(going_on.items()):
+            pair = _going_on(earlier, placed)
+            if pair is not None:
+                earlier, placed = pair
+                if k >= 0:
+                    out.parts[k] = earlier.part
+                elif earlier is not going_on[k]:
+                    out.before[k] = earlier.part
+                del going_on[k]
+                break
+        going_on[len(out.parts)] = placed
+        out.parts.append(placed.part)
+        out.marks.append((page.ink.number, placed.index))
+    out.last = {k: p for k, p in going_on.items() if p.part.page == page.ink.number}
+
+
+def _end_again(out: Stretch, page: Page) -> None:
+    """Where the tables of the next page begin at the foot of the last one of a stretch, read that again."""
+    if out.end is None or out.end.ink.number != page.ink.number - 1:
+        return
+    again = _with_begun(out.end, page.placed)
+    if again is not out.end:
+        number = out.end.ink.number
+        kept = sum(page != number for page, _ in out.marks)
+        del out.items[-1], out.parts[kept:], out.marks[kept:]
+        out.last = out.until
+        _add(out, again)
 
 
 def joined_stretches(
@@ -175,11 +199,15 @@ def joined_stretches(
     """
     out = Stretch()
     for stretch in stretches:
+        if stretch.first:
+            _end_again(out, stretch.first)
         if stretch.first and _reaches_into(out.last.values(), stretch.first):
             stretch = read_again(stretch, {k - len(out.parts): placed for k, placed in out.last.items()})
         for k, part in stretch.before.items():
             out.parts[k] = part
         out.last = {k + len(out.parts): placed for k, placed in stretch.last.items()}
+        out.until = {k + len(out.parts): placed for k, placed in stretch.until.items()}
+        out.end = stretch.end
         out.pages += stretch.pages
         out.findings += stretch.findings
         out.items += stretch.items
@@ -195,6 +223,29 @@ def _reaches_into(earlier: Collection[Placed], page: Page) -> bool:
     pairs = [(last, first) for last in earlier for first in page.placed]
     changed = any(_going_on(*pair) not in (None, pair) for pair in pairs)
     return changed or _with_left_over(earlier, page, itself=False) is not page
+
+
+def _with_begun(page: Page, later: Iterable[Placed]) -> Page:
+    """Return a page where rows at its foot, or at that of a column, with which tables begin that stand on the
+    next page, or further on here, are read as tables.
+    """
+    for first in later:
+        here = first.part.page == page.ink.number
+        if here:
+            first = next((p for p in page.placed if p.draft is first.draft), first)
+        if any(_going_on(last, first) for last in page.placed if last is not first):
+            continue
+        rows = begun(page.layout, _taken(page.layout, page.drafts), first.draft, first.part, first.layout)
+        if rows is None:
+            continue
+        again = _read_page(page.ink, page.layout, [*page.drafts, rows])
+        (last,) = (placed for placed in again.placed if placed.draft is rows)
+        if here:
+            first = next(p for p in again.placed if p.draft is first.draft)
+        if _going_on(last, first):
+            attach_captions(page.layout, again.drafts)
+            page = _read_page(page.ink, page.layout, again.drafts) if rows.caption else again
+    return page
 
 
 def _with_left_over(earlier: Iterable[Placed], page: Page, itself: bool = True) -> Page:

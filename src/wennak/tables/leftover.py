@@ -1,52 +1,28 @@
-"""Rows that are left over at the top of a page or column, read with the columns of the table that ends the
-one before: by themselves, a row or two show no columns.
+"""Rows that are left over at an end of a page or column, read with the columns of the table that stands at
+the next one: by themselves, a row or two show no columns.
 """
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Sequence
-from dataclasses import dataclass
-from itertools import pairwise
+from dataclasses import replace
 
 import numpy as np
 
-from ..ink import Bools, Ints, distinct, median
+from ..ink import Bools
 from ..layout import PageLayout
-from .continued import ROOM, Part, are_numbers, body_texts, row_words
+from .continued import ROOM, Part
 from .draft import CellDraft, TableDraft
-from .finish import finish
+from .fitting import BESIDE, Columns, columns_filled, columns_of, is_cut_off, labels, read_lines, row_room
+from .header import MAX_HEADER
 from .margins import loose_words
-from .numbers import is_numeric
-from .recut import WITHIN
 from .rows import Row, rows_of
-from .signs import AFTER, BEFORE, hand_over
 
 # What tags or a service say to be a table goes on where they say so.
 SAID = ("tagged", "remote")
-# Ends of texts this near (em) to those of a column stand where these do; so far labels may be indented.
-ALIGNED, INDENT = 0.5, 3.0
-# The rows begin within so many from the top: above them may be running heads.
+# The rows begin within so many from the end: beyond them may be running heads or feet.
 FIRST = 4
-# What stands beside a column this near (em) is looked at with it, and is no other text.
-BESIDE = 1.0
-# Rows are farther apart than the lines within them where the difference is at least this (em).
-APART = 0.15
-
-
-@dataclass(frozen=True, slots=True)
-class _Columns:
-    """The columns of a table: the cuts between them, where their texts reach, whether they hold numbers; and
-    the words of the rows that head them.
-    """
-
-    cuts: list[float]
-    spans: list[tuple[float, float] | None]
-    numeric: list[bool]
-    heads: list[list[str]]
-
-    def repeated(self, layout: PageLayout, line: Row) -> bool:
-        """Whether a line repeats one of the heads."""
-        return sorted(layout.words.texts[i] for i in line.words) in self.heads
 
 
 def left_over(
@@ -58,51 +34,195 @@ def left_over(
     `draft`, `part` and `before`, the layout of its page, are that table's. Whether it goes on with them is
     not asked here.
     """
-    if draft.method in SAID or draft.columns < 2 or len(draft.column_edges) != draft.columns + 1:
+    if not _shows_columns(draft):
         return None
-    w, box, beside = layout.words, part.box, BESIDE * layout.em
+    w = layout.words
     upright = ~taken & ~w.turned
     free = upright & loose_words(layout)
-    numeric = [are_numbers(body_texts(part.table, column)) for column in range(draft.columns)]
-    heads = row_words(part.table)[: part.table.header_rows]
-    pitch = (box.y1 - box.y0) / part.table.rows
-    for shift in _shifts(layout, free, part):
-        inside = free & (w.x0 > box.x0 + shift - beside) & (w.x1 < box.x1 + shift + beside)
-        columns = _Columns(
-            [x + shift for x in draft.column_edges[1:-1]],
-            [None if span is None else (span[0] + shift, span[1] + shift) for span in part.columns],
-            numeric,
-            heads,
-        )
+    pitch = (part.box.y1 - part.box.y0) / part.table.rows
+    elsewhere = free & (w.x0 > part.box.x1) if layout.number == part.page else free
+    every = rows_of(layout, np.flatnonzero(free))
+    for shift in _shifts(layout, rows_of(layout, np.flatnonzero(elsewhere)), part):
+        inside = _in_width(layout, every, part, shift)
+        columns = columns_of(draft, part, shift)
         rows = rows_of(layout, np.flatnonzero(inside))
         for first in range(min(FIRST, len(rows))):
             lines, filled = _fitting(layout, rows[first:], columns, ROOM * pitch)
-            if not lines or _cut_off(layout, lines, upright & ~inside):
+            if not lines or is_cut_off(layout, lines, upright & ~inside):
                 continue
-            room = _row_room(before, draft)
+            room = row_room(before, draft)
             if not _above_table(layout, taken, lines[-1], ROOM * pitch):
                 lines = lines[: _last(lines, filled, room or 0.0)]
-            return _read(layout, lines, draft, columns, room)
+            return read_lines(layout, lines, draft, columns, room)
     return None
 
 
-def _shifts(layout: PageLayout, free: Bools, part: Part) -> list[float]:
-    """How far right of the table's place its rows may go on: at the same place on the next page, or where
-    text begins at the top.
+def begun(
+    layout: PageLayout, taken: Bools, draft: TableDraft, part: Part, after: PageLayout
+) -> TableDraft | None:
+    """Return the last rows of a page, among its words that are not taken, that a table begins with which goes
+    on at the top of the next page, or on the same page in a column right of them; None where there are none.
+
+    They repeat the head of that table, or have the only one. `draft`, `part` and `after`, the layout of its
+    page, are that table's. Whether it goes on with them is not asked here.
     """
+    if not _shows_columns(draft):
+        return None
     w = layout.words
-    elsewhere = np.flatnonzero(free)
-    out = [0.0]
-    if layout.number == part.page:
-        elsewhere = elsewhere[w.x0[elsewhere] > part.box.x1]
+    free = ~taken & ~w.turned & loose_words(layout)
+    elsewhere = free & (w.x1 < part.box.x0) if layout.number == part.page else free
+    shifts = _shifts(layout, rows_of(layout, np.flatnonzero(elsewhere))[::-1], part)
+    # Or where its head begins.
+    for i in next((c.words[:1] for c in draft.cells if c.row < draft.header_rows and c.words), []):
+        shifts += [
+            float(w.x0[k] - after.words.x0[i])
+            for k in np.flatnonzero(elsewhere).tolist()
+            if w.texts[k] == after.words.texts[i]
+        ]
+    every = rows_of(layout, np.flatnonzero(free))
+    found = [
+        rows for shift in shifts if (rows := _begun_at(layout, taken, every, (draft, part, after), shift))
+    ]
+    # Where a shift is wrong, columns are missed.
+    return max(found, key=lambda rows: len(rows.word_indices()), default=None)
+
+
+def _begun_at(
+    layout: PageLayout,
+    taken: Bools,
+    every: Sequence[Row],
+    later: tuple[TableDraft, Part, PageLayout],
+    shift: float,
+) -> TableDraft | None:
+    """Those of the rows that a table begins with which goes on later, so far left of them."""
+    draft, part, after = later
+    room = ROOM * (part.box.y1 - part.box.y0) / part.table.rows
+    inside = _in_width(layout, every, part, shift)
+    free = ~taken & ~layout.words.turned
+    columns = columns_of(draft, part, shift)
+    rows = rows_of(layout, np.flatnonzero(inside))[::-1]
+    for first in range(len(rows)):
+        lines, filled = _fitting_upwards(layout, rows[first:], columns, room)
+        head: list[CellDraft] = []
+        heads: list[Row] = []
+        # Lines of a head may stand in the columns as well.
+        for count in range(len(lines), -1, -1):
+            above = rows[first + count :]
+            if count and above and lines[count - 1].y0 - above[0].y1 > room:
+                continue
+            head, heads = _repeated_head(layout, above, draft, after, shift)
+            if heads:
+                break
+        else:
+            # What repeats no head ends its page or column.
+            if first >= FIRST:
+                continue
+            count = max((n + 1 for n, several in enumerate(filled) if several > 1), default=0)
+            heads = _only_head(layout, rows[first + count :], lines[:count], columns, room)
+            head = [cell for k, line in enumerate(heads[::-1]) for cell in labels(layout, line, columns, k)]
+            if not heads and 2 * max(filled[:count], default=0) < draft.columns:
+                continue
+        if not is_cut_off(layout, [*lines[:count], *heads], free & ~inside):
+            return read_lines(layout, lines[:count][::-1], draft, columns, row_room(after, draft), head)
+    return None
+
+
+def _fitting_upwards(
+    layout: PageLayout, lines: Sequence[Row], columns: Columns, room: float
+) -> tuple[list[Row], list[int]]:
+    """The last lines that stand in the columns, from the foot upwards, and in how many each has text."""
+    out: list[Row] = []
+    counts: list[int] = []
+    for line in lines:
+        count = columns_filled(layout, line, columns)
+        if not count or columns.repeated(layout, line) or (out and out[-1].y0 - line.y1 > room):
+            break
+        out.append(line)
+        counts.append(count)
+    return out, counts
+
+
+def _only_head(
+    layout: PageLayout, above: Sequence[Row], lines: Sequence[Row], columns: Columns, room: float
+) -> list[Row]:
+    """The lines right above some, or at the foot, that are a head, from the lowest upwards: that has labels
+    over one column each, for most of them, those above it two labels at least.
+    """
+    out: list[Row] = []
+    for line in above[:MAX_HEADER]:
+        below = out[-1:] or lines[-1:]
+        cells = labels(layout, line, columns, 0)
+        single = sum(c.colspan == 1 for c in cells)
+        fits = len(cells) > 1 if out else 2 * single > len(columns.spans) and single == len(cells)
+        if not fits or (below and below[0].y0 - line.y1 > room):
+            break
+        out.append(line)
+    return out
+
+
+def _repeated_head(
+    layout: PageLayout, above: Sequence[Row], draft: TableDraft, after: PageLayout, shift: float
+) -> tuple[list[CellDraft], list[Row]]:
+    """The head that a table repeats later, as cells of the lines right above its first rows, given from there
+    upwards, and these lines; nothing where they do not hold the same words.
+    """
+    texts = layout.words.texts
+    for rows in range(draft.header_rows, 0, -1):
+        head = [c for c in draft.cells if c.row + c.rowspan <= rows and c.words]
+        wanted = Counter(after.words.texts[i] for c in head for i in c.words)
+        words: list[int] = []
+        heads: list[Row] = []
+        for line in above:
+            if len(words) >= wanted.total():
+                break
+            heads.append(line)
+            words += line.words
+        if not words or Counter(texts[i] for i in words) != wanted:
+            continue
         out = []
-    for row in rows_of(layout, elsewhere)[:FIRST]:
+        for cell in head:
+            own = []
+            for i in cell.words:
+                x = float(after.words.x0[i]) + shift
+                same = [k for k in words if texts[k] == after.words.texts[i]]
+                own.append(min(same, key=lambda k: abs(float(layout.words.x0[k]) - x)))
+                words.remove(own[-1])
+            out.append(replace(cell, words=own))
+        return out, heads
+    return [], []
+
+
+def _shows_columns(draft: TableDraft) -> bool:
+    """Whether a table may lend its columns."""
+    return draft.method not in SAID and draft.columns > 1 and len(draft.column_edges) == draft.columns + 1
+
+
+def _in_width(layout: PageLayout, rows: Sequence[Row], part: Part, shift: float) -> Bools:
+    """Which words of some rows stand within the width of a table, so far right of it: whole stretches of text
+    that begin there.
+    """
+    beside = BESIDE * layout.em
+    low, high = part.box.x0 + shift - beside, part.box.x1 + shift + beside
+    inside = np.zeros(len(layout.words), dtype=np.bool_)
+    for row in rows:
+        begin = [x0 for x0, _ in row.spans]
+        span = np.searchsorted(begin, layout.words.x0[row.words], "right") - 1
+        inside[row.words] = np.array([low < x0 < high for x0 in begin])[span]
+    return inside
+
+
+def _shifts(layout: PageLayout, rows: Sequence[Row], part: Part) -> list[float]:
+    """How far right of the table's place its rows may stand: at the same place on another page, or where text
+    begins in the first rows given.
+    """
+    out = [] if layout.number == part.page else [0.0]
+    for row in rows[:FIRST]:
         out += [x0 - part.box.x0 for x0, _ in row.spans]
     return [s for k, s in enumerate(out) if all(abs(s - t) > 1.0 for t in out[:k])]
 
 
 def _fitting(
-    layout: PageLayout, lines: Sequence[Row], columns: _Columns, room: float
+    layout: PageLayout, lines: Sequence[Row], columns: Columns, room: float
 ) -> tuple[list[Row], list[int]]:
     """The first lines that stand in the columns, below heads that are repeated, as far as they follow each
     other, and in how many columns each has text (0 for the heads). The first has text in two at least, and
@@ -113,7 +233,7 @@ def _fitting(
     for line in lines:
         count = 0
         if any(counts) or not columns.repeated(layout, line):
-            count = _columns_filled(layout, line, columns)
+            count = columns_filled(layout, line, columns)
             if not count or (count < 2 and not any(counts)):
                 break
         if out and line.y0 - out[-1].y1 > room:
@@ -138,100 +258,3 @@ def _last(lines: Sequence[Row], filled: Sequence[int], within: float) -> int:
     while last + 1 < len(lines) and lines[last + 1].y0 - lines[last].y1 <= within:
         last += 1
     return last + 1
-
-
-def _columns_filled(layout: PageLayout, line: Row, columns: _Columns) -> int:
-    """In how many columns a line has text as the table has it there; 0 where it has other text in any."""
-    w, em, cuts = layout.words, layout.em, np.array(columns.cuts)
-    if any("=" in w.texts[i] for i in line.words):
-        # An equation with its number.
-        return 0
-    # Signs are handed over to their numbers.
-    words = np.array([i for i in line.words if w.texts[i] not in BEFORE | AFTER], dtype=np.int64)
-    x0, x1 = w.x0[words, None], w.x1[words, None]
-    if ((x0 < cuts - WITHIN * em) & (x1 > cuts + WITHIN * em)).any():
-        return 0
-    column = np.searchsorted(cuts, (w.x0[words] + w.x1[words]) / 2)
-    filled: list[int] = distinct(column).tolist()
-    groups = [words[column == c] for c in filled]
-    fit = all(_stands(layout, group, columns, c) for c, group in zip(filled, groups, strict=True))
-    apart = all(w.x0[b].min() - w.x1[a].max() > ALIGNED * em for a, b in pairwise(groups))
-    return len(filled) if fit and apart else 0
-
-
-def _stands(layout: PageLayout, words: Ints, columns: _Columns, column: int) -> bool:
-    """Whether words stand, and are, as the texts of a column."""
-    w, em, span = layout.words, layout.em, columns.spans[column]
-    x0, x1 = float(w.x0[words].min()), float(w.x1[words].max())
-    if span is None:
-        return True
-    if columns.numeric[column]:
-        return is_numeric(" ".join(w.texts[i] for i in words)) and x1 > span[0] and x0 < span[1]
-    near = ALIGNED * em
-    if column == 0 and -near < x0 - span[0] < INDENT * em:
-        return True
-    middle = abs(x0 + x1 - span[0] - span[1]) / 2
-    return min(abs(x0 - span[0]), abs(x1 - span[1]), middle) < near
-
-
-def _cut_off(layout: PageLayout, lines: Sequence[Row], others: Bools) -> bool:
-    """Whether lines go on, left or right, with other words."""
-    w, beside = layout.words, BESIDE * layout.em
-    return any(
-        (
-            others & (w.row == w.row[line.words[0]]) & (w.x1 > line.x0 - beside) & (w.x0 < line.x1 + beside)
-        ).any()
-        for line in lines
-    )
-
-
-def _row_room(layout: PageLayout, draft: TableDraft) -> float | None:
-    """The room between lines beyond which a row begins, as the table has it; None where it has no lines
-    within rows, or these are as far apart as rows.
-    """
-    w = layout.words
-    within, between = [], []
-    last = None
-    for row in range(draft.rows):
-        words = np.array(
-            [i for c in draft.cells if c.row == row and c.rowspan == 1 for i in c.words], dtype=np.int64
-        )
-        lines = rows_of(layout, words[np.lexsort((w.x0[words], w.row[words]))])
-        within += [b.y0 - a.y1 for a, b in pairwise(lines)]
-        if lines and last is not None:
-            between.append(lines[0].y0 - last.y1)
-        last = lines[-1] if lines else None
-    if not within or not between or median(between) - median(within) < APART * layout.em:
-        return None
-    return float(median(between) + median(within)) / 2
-
-
-def _read(
-    layout: PageLayout, lines: Sequence[Row], draft: TableDraft, columns: _Columns, room: float | None
-) -> TableDraft:
-    """The table that lines make with these columns.
-
-    Where the table they go on with does not tell by `room`, those are rows that begin in the first column or
-    have a number in a column of numbers.
-    """
-    w = layout.words
-    cells: dict[tuple[int, int], CellDraft] = {}
-    row, heads = 0, 0
-    for k, line in enumerate(lines):
-        column = np.searchsorted(columns.cuts, (w.x0[line.words] + w.x1[line.words]) / 2).tolist()
-        if k == heads and columns.repeated(layout, line):
-            row, heads = k, k + 1
-        elif k and k == heads:
-            row += 1
-        elif k and room is not None:
-            row += line.y0 - lines[k - 1].y1 > room
-        elif k:
-            row += any(c == 0 or columns.numeric[c] for c in column)
-        for c, i in zip(column, line.words, strict=True):
-            cells.setdefault((row, c), CellDraft(row, c, 1, 1, [])).words.append(i)
-    box = layout.box(np.array([i for line in lines for i in line.words]))
-    edges = [box.x0, *columns.cuts, box.x1]
-    out = TableDraft(box, row + 1, draft.columns, list(cells.values()), draft.method, column_edges=edges)
-    # That a column holds more than signs is seen in the other rows only.
-    hand_over(layout, out, least=1)
-    return finish(layout, out, [], heads)
