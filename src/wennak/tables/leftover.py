@@ -101,6 +101,7 @@ def _begun_at(
     free = ~taken & ~layout.words.turned
     columns = columns_of(draft, part, shift)
     rows = rows_of(layout, np.flatnonzero(inside))[::-1]
+    faces = _faces(after, draft.word_indices().tolist())
     for first in range(len(rows)):
         lines, filled = _fitting_upwards(layout, rows[first:], columns, room)
         head: list[CellDraft] = []
@@ -122,7 +123,8 @@ def _begun_at(
             head = [cell for k, line in enumerate(heads[::-1]) for cell in labels(layout, line, columns, k)]
             if not heads and 2 * max(filled[:count], default=0) < draft.columns:
                 continue
-        if not is_cut_off(layout, [*lines[:count], *heads], free & ~inside):
+        same = _faces(layout, [i for line in lines[:count] for i in line.words]) <= faces
+        if same and not is_cut_off(layout, [*lines[:count], *heads], free & ~inside):
             return read_lines(layout, lines[:count][::-1], draft, columns, row_room(after, draft), head)
     return None
 
@@ -190,6 +192,12 @@ def _repeated_head(
             out.append(replace(cell, words=own))
         return out, heads
     return [], []
+
+
+def _faces(layout: PageLayout, words: Sequence[int]) -> set[tuple[bool, int]]:
+    """Whether some words are in fixed pitch, each with its size to the half point."""
+    w = layout.words
+    return {(layout.ink.fonts[w.font[i]].fixed_pitch, round(2 * float(w.size[i]))) for i in words}
 
 
 def _shows_columns(draft: TableDraft) -> bool:
