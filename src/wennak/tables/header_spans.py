@@ -38,6 +38,26 @@ OFF_LEFT = 0.7
 REACH = 0.6
 
 
+def spread_headers(layout: PageLayout, draft: TableDraft) -> set[int]:
+    """Let header cells span the empty columns and rows that are theirs, and return those (`id`) for which
+    shading or rules tell it.
+
+    Only rows above the last header row can hold cells over several columns.
+    """
+    _off_the_stub(layout, draft)
+    settled: set[int] = set()
+    for r in range(min(max(draft.header_rows, 1), draft.rows - 1)):
+        settled |= _settle(layout, draft, r)
+    if draft.header_rows > 1:
+        # Of the text below the topmost header rows.
+        extents = text_columns(layout, draft, draft.header_rows - 1)
+        for r in range(draft.header_rows - 1):
+            _over_columns(layout, draft, r, extents, settled)
+        for cell in [c for c in draft.cells if c.row < draft.header_rows and c.rowspan == 1 and c.words]:
+            _over_rows(layout, draft, cell)
+    return settled
+
+
 def _off_the_stub(layout: PageLayout, draft: TableDraft) -> None:
     """A header that is wider than its column, and so runs out of it over the first one, is still its own: it
     ends where that does, or is set over its middle.
@@ -56,72 +76,38 @@ def _off_the_stub(layout: PageLayout, draft: TableDraft) -> None:
                 cell.column, cell.colspan = 1, 1
 
 
-def spread_headers(layout: PageLayout, draft: TableDraft) -> set[int]:
-    """Let header cells span the empty columns and rows that are theirs, and return those (`id`) for which
-    shading or rules tell it.
-
-    Only rows above the last header row can hold cells over several columns.
+def _settle(layout: PageLayout, draft: TableDraft, row: int) -> set[int]:
+    """Let the cells at the foot of a header row span the columns that their shading is over, or a rule below
+    them, and return these cells (`id`).
     """
-    _off_the_stub(layout, draft)
-    settled: set[int] = set()
-    for r in range(min(max(draft.header_rows, 1), draft.rows - 1)):
-        columns = _columns_below(layout, draft, r)
-        for cell in [c for c in draft.cells if c.row + c.rowspan - 1 == r and c.words]:
-            own = _of_its_ground(layout, draft, cell, columns)
-            if own is None and r < max(draft.header_rows - 1, 1):
-                own = _over_its_rule(layout, draft, cell, columns)
-            if own is not None:
-                cell.column, cell.colspan = own[0], own[1] - own[0] + 1
-                settled.add(id(cell))
-    if draft.header_rows > 1:
-        # Of the text below the topmost header rows.
-        extents = text_columns(layout, draft, draft.header_rows - 1)
-        for r in range(draft.header_rows - 1):
-            _over_columns(layout, draft, r, extents, settled)
-        for cell in [c for c in draft.cells if c.row < draft.header_rows and c.rowspan == 1 and c.words]:
-            _over_rows(layout, draft, cell)
-    return settled
-
-
-def _columns_below(layout: PageLayout, draft: TableDraft, row: int) -> Sequence[tuple[float, float] | None]:
-    """Left and right of the text in each column below a row, of rows with several cells: labels alone in
-    their rows run out of their columns.
-    """
+    shades, level, em = layout.rules.shades, layout.rules.level, layout.em
+    if not (len(shades) or len(level)):
+        return set()
+    # Labels alone in their rows run out of their columns.
     several = [c for cells in cells_by_row(draft).values() if len(cells) > 1 for c in cells]
-    return text_columns(layout, replace(draft, cells=several), row + 1)
-
-
-def _of_its_ground(
-    layout: PageLayout, draft: TableDraft, cell: CellDraft, columns: Sequence[tuple[float, float] | None]
-) -> tuple[int, int] | None:
-    """First and last of the columns that the shading of a cell, and of no other in its row, is over."""
-    shades, box, reach = layout.rules.shades, layout.box(np.array(cell.words)), REACH * layout.em
-    x, y = (box.x0 + box.x1) / 2, (box.y0 + box.y1) / 2
-    below = min((b.y0 for b in _boxes(layout, draft, cell.row + cell.rowspan)), default=np.inf)
-    above = max((b.y1 for b in _boxes(layout, draft, cell.row - 1)), default=-np.inf)
-    behind = (shades.x0 < x) & (shades.x1 > x) & (shades.y0 < y) & (shades.y1 > y)
-    behind &= (shades.y1 < below + reach) & (shades.y0 > above - reach)
-    found = [
-        over
-        for k in np.flatnonzero(behind).tolist()
-        if (over := _over(draft, cell, columns, float(shades.x0[k]), float(shades.x1[k]), reach))
-    ]
-    return min(found, key=lambda over: over[1] - over[0], default=None)
-
-
-def _over_its_rule(
-    layout: PageLayout, draft: TableDraft, cell: CellDraft, columns: Sequence[tuple[float, float] | None]
-) -> tuple[int, int] | None:
-    """First and last of the columns that a rule below a cell of the header, and below no other, is over."""
-    level, box, reach = layout.rules.level, layout.box(np.array(cell.words)), REACH * layout.em
-    below = min((b.y0 for b in _boxes(layout, draft, cell.row + cell.rowspan)), default=-np.inf)
-    x = (box.x0 + box.x1) / 2
-    near = (level.at > box.y1 - 0.3 * layout.em) & (level.at < below + 0.3 * layout.em)
-    for k in np.flatnonzero(near & (level.low < x) & (level.high > x)).tolist():
-        over = _over(draft, cell, columns, float(level.low[k]), float(level.high[k]), reach)
-        if over is not None:
-            return over
-    return None
+    columns = text_columns(layout, replace(draft, cells=several), row + 1)
+    below = min((b.y0 for b in _boxes(layout, draft, row + 1)), default=np.inf)
+    above = max((b.y1 for b in _boxes(layout, draft, row - 1)), default=-np.inf)
+    inner = (shades.y1 < below + REACH * em) & (shades.y0 > above - REACH * em)
+    out = set()
+    for cell in [c for c in draft.cells if c.row + c.rowspan - 1 == row and c.words]:
+        box = layout.box(np.array(cell.words))
+        x, y = (box.x0 + box.x1) / 2, (box.y0 + box.y1) / 2
+        behind = inner & (shades.x0 < x) & (shades.x1 > x) & (shades.y0 < y) & (shades.y1 > y)
+        sides = sorted(
+            zip(shades.x0[behind].tolist(), shades.x1[behind].tolist(), strict=True),
+            key=lambda ends: ends[1] - ends[0],
+        )
+        if row < max(draft.header_rows - 1, 1):
+            under = (level.low < x) & (level.high > x)
+            under &= (level.at > box.y1 - 0.3 * em) & (level.at < below + 0.3 * em)
+            sides += zip(level.low[under].tolist(), level.high[under].tolist(), strict=True)
+        reach = REACH * em
+        over = (found for low, high in sides if (found := _over(draft, cell, columns, low, high, reach)))
+        if own := next(over, None):
+            cell.column, cell.colspan = own[0], own[1] - own[0] + 1
+            out.add(id(cell))
+    return out
 
 
 def _boxes(layout: PageLayout, draft: TableDraft, row: int) -> list[Box]:
@@ -144,21 +130,11 @@ def _over(
     if not 0 < len(inside) < draft.columns:
         return None
     first, last = inside[0], inside[-1]
+    if first > cell.column + cell.colspan - 1 or cell.column > last:
+        return None
     cut = any(x0 < high - reach and x1 > low + reach for k, x0, x1 in known if not first <= k <= last)
-    r = cell.row + cell.rowspan - 1
-    others = any(
-        c is not cell
-        and c.words
-        and c.row <= r < c.row + c.rowspan
-        and c.column <= last
-        and c.column + c.colspan > first
-        for c in draft.cells
-    )
-    return (
-        None
-        if cut or others or not first <= cell.column + cell.colspan - 1 or cell.column > last
-        else (first, last)
-    )
+    held = _held(draft, cell, cell.row + cell.rowspan - 1, first, last)
+    return None if cut or held else (first, last)
 
 
 def _over_columns(
@@ -190,21 +166,19 @@ def _over_columns(
     ways = [_shared_out(draft, row, settled, off_centre)]
     if None not in extents and not any(is_numeric(plain_text(layout, c.words)) for c in row):
         # Where the sides of cells may stand: from the text on the left to that on the right.
-        box, side = layout.ruled_box(draft.box), SIDE * em
+        whole, side = layout.ruled_box(draft.box), SIDE * em
         texts = [text for text in extents if text]
-        low = [min(box.x0, draft.box.x0 - side), *(x1 for _, x1 in texts)]
-        high = [*(x0 for x0, _ in texts), max(box.x1, draft.box.x1 + side)]
+        low = [min(whole.x0, draft.box.x0 - side), *(x1 for _, x1 in texts)]
+        high = [*(x0 for x0, _ in texts), max(whole.x1, draft.box.x1 + side)]
 
         def off_sides(k: int, a: int, b: int) -> float:
             if not a:
                 # The stub keeps its own head.
                 return 0.0 if b == 0 and row[k].column == 0 else 1e6
-            if (
-                a == b
-                and min(abs(boxes[k].x0 - texts[a][0]), abs(boxes[k].x1 - texts[a][1])) < SAME_SIDE * em
-            ):
+            box = boxes[k]
+            if a == b and min(abs(box.x0 - texts[a][0]), abs(box.x1 - texts[a][1])) < SAME_SIDE * em:
                 return 0.0
-            middle = (boxes[k].x0 + boxes[k].x1) / 2
+            middle = (box.x0 + box.x1) / 2
             first, last = (sorted((low[j], high[j])) for j in (a, b + 1))
             off = max((first[0] + last[0]) / 2 - middle, middle - (first[1] + last[1]) / 2, 0.0)
             return BETWEEN + off / em
@@ -254,12 +228,16 @@ def _shared_out(
 def _over_rows(layout: PageLayout, draft: TableDraft, cell: CellDraft) -> None:
     """Let a header cell that is set towards the empty place above or below it span both rows."""
     others = [c for c in draft.cells if c.row == cell.row and c.rowspan == 1 and c is not cell and c.words]
+
+    def taken(c: CellDraft, row: int) -> bool:
+        return _held(draft, c, row, c.column, c.column + c.colspan - 1)
+
     for step in (1, -1):
         neighbour = cell.row + step
-        if not 0 <= neighbour < draft.header_rows or _taken(draft, cell, neighbour):
+        if not 0 <= neighbour < draft.header_rows or taken(cell, neighbour):
             continue
         # Cells that have another there are of one row for sure.
-        sure = [c for c in others if _taken(draft, c, neighbour)] or others
+        sure = [c for c in others if taken(c, neighbour)] or others
         if not sure:
             continue
         own, line = (_height(layout, cells) for cells in ([cell], sure))
@@ -275,10 +253,13 @@ def _height(layout: PageLayout, cells: Sequence[CellDraft]) -> Floats:
     return np.array([median(np.array([b.y0 for b in boxes])), median(np.array([b.y1 for b in boxes]))])
 
 
-def _taken(draft: TableDraft, cell: CellDraft, row: int) -> bool:
-    """Whether another cell stands in a row in the columns of a cell."""
-    end = cell.column + cell.colspan
+def _held(draft: TableDraft, but: CellDraft, row: int, first: int, last: int) -> bool:
+    """Whether another cell than one stands in a row in some columns."""
     return any(
-        c.row <= row < c.row + c.rowspan and c.column < end and c.column + c.colspan > cell.column
+        c is not but
+        and c.words
+        and c.row <= row < c.row + c.rowspan
+        and c.column <= last
+        and c.column + c.colspan > first
         for c in draft.cells
     )
