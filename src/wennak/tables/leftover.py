@@ -69,8 +69,12 @@ def begun(
     if not _shows_columns(draft):
         return None
     w = layout.words
-    free = ~taken & ~w.turned & loose_words(layout)
+    free = ~taken & ~w.turned
     elsewhere = free & (w.x1 < part.box.x0) if layout.number == part.page else free
+    if not elsewhere.any():
+        return None
+    loose = loose_words(layout)
+    free, elsewhere = free & loose, elsewhere & loose
     shifts = _shifts(layout, rows_of(layout, np.flatnonzero(elsewhere))[::-1], part)
     # Or where its head begins.
     for i in next((c.words[:1] for c in draft.cells if c.row < draft.header_rows and c.words), []):
