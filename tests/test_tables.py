@@ -156,6 +156,34 @@ class TestLooks(unittest.TestCase):
         self.assertEqual(found.header_rows, 2)
         self.assertEqual(found.frame().columns[1], "Summer / Boats")
 
+    def test_a_grid_without_a_line_below_its_head(self) -> None:
+        rows: list[list[object]] = [["Quay", "Berth", "Calls"]]
+        rows += [
+            [name, f"B{k}", str(40 + 7 * k)] for k, name in enumerate(("North", "West", "South", "East"))
+        ]
+        lines = [
+            ("BOX", (0, 0), (-1, -1), 0.5, colors.black),
+            ("LINEAFTER", (0, 0), (-2, -1), 0.5, colors.black),
+            ("LINEBELOW", (0, 1), (-1, -2), 0.5, colors.black),
+        ]
+        plain = ("FONT", (0, 0), (-1, 0), "Helvetica", 10)
+        small = ("FONT", (0, 0), (-1, 0), "Helvetica", 8)
+        for what, look in (("bold", ()), ("small", (small,)), ("as all else", (plain,))):
+            with self.subTest(what):
+                (found,) = wennak.read(drawn(table(rows, "bare", *lines, *look))).tables
+                grid = [[cell.text if cell else "" for cell in row] for row in found.grid()]
+                self.assertEqual(grid, rows)
+        # Labels over several rows begin beside the second line of the head's row.
+        ended = [line for line in lines if line[0] != "LINEBELOW"]
+        ended += [("LINEBELOW", (1, k), (-1, k), 0.5, colors.black) for k in (1, 3)]
+        ended += [("LINEBELOW", (0, 2), (-1, 2), 0.5, colors.black)]
+        labelled = [["Side", *row] for row in rows]
+        for k, row in enumerate(labelled[1:]):
+            row[0] = ("Sea", "", "Land", "")[k]
+        (found,) = wennak.read(drawn(table(labelled, "bare", *ended))).tables
+        spans = {c.text: (c.row, c.rowspan) for c in found.cells if c.column == 0 and c.text}
+        self.assertEqual(spans, {"Side": (0, 1), "Sea": (1, 2), "Land": (3, 2)})
+
     def test_page_on_its_side(self) -> None:
         rows = values(random.Random(2), 9, 5)
         data = drawn(table(rows, "grid"), pagesize=landscape(A4))

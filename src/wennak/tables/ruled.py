@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import replace
 
 import numpy as np
 
@@ -17,6 +18,8 @@ from .reading import Reading
 
 # Lines that reach over this share of the page's height may frame it.
 FRAME_HEIGHT = 0.7
+# A face of a header is that of no more than this share of the words below it.
+HEAD_FACE = 0.1
 
 
 def lattice_readings(layout: PageLayout, free: Bools, lattices: Sequence[Lattice]) -> list[Reading]:
@@ -28,7 +31,7 @@ def lattice_readings(layout: PageLayout, free: Bools, lattices: Sequence[Lattice
         members = members[free[members]]
         if len(members) < 2 or _is_frame(layout, lattice, members):
             continue
-        draft = _face_grid(layout, lattice, members, box)
+        draft = _with_head_apart(layout, _face_grid(layout, lattice, members, box))
         if draft.rows * draft.columns > 1 and sum(bool(c.words) for c in draft.cells) > 1:
             draft.drawn = True
             out.append(Reading(place_of(layout, members, free, box), draft))
@@ -71,6 +74,35 @@ def _face_grid(layout: PageLayout, lattice: Lattice, members: Ints, box: Box) ->
     return _without_empty_rims(
         TableDraft(box, lattice.rows, lattice.columns, cells, "ruled", column_edges=lattice.xs.tolist())
     )
+
+
+def _with_head_apart(layout: PageLayout, draft: TableDraft) -> TableDraft:
+    """Part the first row of a grid where no line does: its first lines, in several cells, are in bold or of a
+    size that the rest of it is not, and hardly anything below.
+    """
+    w = layout.words
+    bold = np.array([f.bold for f in layout.ink.fonts] or [False], dtype=np.bool_)
+    # Sizes to the quarter point.
+    face = np.stack((bold[w.font], np.round(4 * w.size)), axis=1)
+    first = [c for c in draft.cells if c.row == 0 and c.words]
+    words = np.array([i for c in first for i in c.words], dtype=np.int64)
+    if len(first) < 2 or len(distinct(w.row[words])) < 2:
+        return draft
+    other = (face[words] != face[words[w.row[words].argmin()]]).any(axis=1)
+    if not other.any():
+        return draft
+    begin = int(w.row[words][other].min())
+    above = w.row[words] < begin
+    both = [c for c in first if w.row[c.words].min() < begin <= w.row[c.words].max()]
+    below = np.array([i for c in draft.cells if c.row for i in c.words], dtype=np.int64)
+    again = (face[below] == face[words[above][0]]).all(axis=1) if above.any() else np.ones(1)
+    if len(both) < 2 or not (other | above).all() or again.sum() > HEAD_FACE * len(below):
+        return draft
+    cells = [replace(c, row=c.row + 1) for c in draft.cells if c.row]
+    for c in (c for c in draft.cells if c.row == 0):
+        parts = [[i for i in c.words if (w.row[i] < begin) == head] for head in (True, False)]
+        cells += [replace(c, rowspan=1, words=parts[0]), replace(c, row=1, words=parts[1])]
+    return replace(draft, rows=draft.rows + 1, cells=cells)
 
 
 def _faces(upright: Bools, level: Bools, rows: int, columns: int) -> Ints:
