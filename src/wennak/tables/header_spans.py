@@ -100,7 +100,8 @@ def _settle(layout: PageLayout, draft: TableDraft, row: int) -> set[int]:
         )
         if row < max(draft.header_rows - 1, 1):
             under = (level.low < x) & (level.high > x)
-            under &= (level.at > box.y1 - 0.3 * em) & (level.at < below + 0.3 * em)
+            under &= level.at > box.y1 - 0.3 * em
+            under &= level.at < text_top(layout, draft, row + 1, cell.column) + 0.3 * em
             sides += zip(level.low[under].tolist(), level.high[under].tolist(), strict=True)
         reach = REACH * em
         over = (found for low, high in sides if (found := _over(draft, cell, columns, low, high, reach)))
@@ -125,16 +126,33 @@ def _over(
     """First and last of the columns between two x, not all of them, where these are the cell's alone and none
     is cut.
     """
+    found = columns_over(columns, low, high, reach)
+    if found is None or found[0] > cell.column + cell.colspan - 1 or cell.column > found[1]:
+        return None
+    return None if _held(draft, cell, cell.row + cell.rowspan - 1, *found) else found
+
+
+def columns_over(
+    columns: Sequence[tuple[float, float] | None], low: float, high: float, reach: float
+) -> tuple[int, int] | None:
+    """Return first and last of the columns, given by left and right of their text, that stand between two x,
+    or reach so far over them; None where these are all or none, or one is cut.
+    """
     known = [(k, *side) for k, side in enumerate(columns) if side]
     inside = [k for k, x0, x1 in known if x0 > low - reach and x1 < high + reach]
-    if not 0 < len(inside) < draft.columns:
+    if not 0 < len(inside) < len(columns):
         return None
     first, last = inside[0], inside[-1]
-    if first > cell.column + cell.colspan - 1 or cell.column > last:
-        return None
     cut = any(x0 < high - reach and x1 > low + reach for k, x0, x1 in known if not first <= k <= last)
-    held = _held(draft, cell, cell.row + cell.rowspan - 1, first, last)
-    return None if cut or held else (first, last)
+    return None if cut else (first, last)
+
+
+def text_top(layout: PageLayout, draft: TableDraft, row: int, column: int) -> float:
+    """Return where the text of a column begins, from a row on; infinite where there is none."""
+    words = [
+        i for c in draft.cells if c.row >= row and c.column <= column < c.column + c.colspan for i in c.words
+    ]
+    return float(layout.words.y0[words].min()) if words else np.inf
 
 
 def _over_columns(

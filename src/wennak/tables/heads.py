@@ -1,5 +1,5 @@
-"""Header rows right above a table that its reading leaves out: a label over all columns but the first, or the
-labels of the columns themselves.
+"""Header rows right above a table that its reading leaves out: labels over groups of columns or over all but
+the first, or the labels of the columns themselves.
 """
 
 from __future__ import annotations
@@ -15,6 +15,7 @@ from .areas import words_inside
 from .caption import NAMED
 from .draft import CellDraft, TableDraft, plain_text, text_columns
 from .header import MAX_HEADER
+from .header_spans import REACH, columns_over, spread_headers, text_top
 from .numbers import YEAR, is_numeric
 from .rows import Row, rows_of
 
@@ -31,6 +32,11 @@ WORDS, LARGER = 8, 1.1
 def add_heads(layout: PageLayout, draft: TableDraft, free: Bools) -> None:
     """Put the header rows that stand above a table among the `free` words of its page into it."""
     while draft.header_rows < MAX_HEADER and (row := _above(layout, draft, free)) is not None:
+        if groups := _groups(layout, draft, row):
+            _add_groups(layout, draft, groups)
+            free = free.copy()
+            free[row.words] = False
+            continue
         cells = _label(layout, draft, row) or _labels(layout, draft, row)
         if not cells:
             return
@@ -76,6 +82,47 @@ def _label(layout: PageLayout, draft: TableDraft, row: Row) -> list[CellDraft]:
     apart = middle - (draft.box.x0 + draft.box.x1) / 2 > ELSEWHERE * em
     inside = row.x0 > first and row.x1 < x1 + CENTRED * em
     return [CellDraft(0, 1, 1, draft.columns - 1, list(row.words))] if centred and apart and inside else []
+
+
+def _groups(layout: PageLayout, draft: TableDraft, row: Row) -> list[CellDraft]:
+    """The labels of groups of columns that a row holds, each with a rule below it over whole columns, but not
+    all; nothing where any is none.
+    """
+    columns, level, em = text_columns(layout, draft), layout.rules.level, layout.em
+    out: list[CellDraft] = []
+    for x0, x1 in row.spans:
+        words = [i for i in row.words if x0 <= layout.words.x0[i] <= x1]
+        at = int(np.searchsorted(draft.column_edges[1:-1], (x0 + x1) / 2))
+        below = text_top(layout, draft, 0, at)
+        under = (level.low < (x0 + x1) / 2) & (level.high > (x0 + x1) / 2)
+        under &= (level.at > row.y1 - 0.3 * em) & (level.at < below + 0.3 * em)
+        over = (
+            found
+            for low, high in zip(level.low[under].tolist(), level.high[under].tolist(), strict=True)
+            if (found := columns_over(columns, low, high, REACH * em))
+        )
+        own = next(over, None)
+        if own is None or not own[0] <= at <= own[1] or own[0] == 0 or _counts(layout, words):
+            return []
+        out.append(CellDraft(0, own[0], 1, own[1] - own[0] + 1, words))
+    return out
+
+
+def _add_groups(layout: PageLayout, draft: TableDraft, groups: list[CellDraft]) -> None:
+    """Put labels of groups into the first row of a table, where it is empty there, or into one above it."""
+    first = [c for c in draft.cells if c.row == 0 and c.words]
+    held = any(
+        a.column < c.column + c.colspan and c.column < a.column + a.colspan for a in groups for c in first
+    )
+    if held:
+        for cell in draft.cells:
+            cell.row += 1
+        draft.rows += 1
+    # What was no header is one now.
+    draft.header_rows = max(draft.header_rows, 1) + held
+    draft.cells = [*groups, *draft.cells]
+    draft.box = Box.around([draft.box, *(layout.box(np.array(c.words)) for c in groups)])
+    spread_headers(layout, draft)
 
 
 def _labels(layout: PageLayout, draft: TableDraft, row: Row) -> list[CellDraft]:
