@@ -62,6 +62,23 @@ class TestHeads(unittest.TestCase):
                     cell = next(c for c in found.cells if c.text == "Landed")
                     self.assertEqual((cell.row, cell.column, cell.colspan), (0, 1, 3))
 
+    def test_labels_of_groups_above_labels_at_mid_height(self) -> None:
+        said = ("sold", "kept on the quay", "sold at once")
+        rules = [f"0.6 w {x} 500 m {x} 650 l S" for x in (140, 220, 310)] + ["0.6 w 66 609 m 400 609 l S"]
+        head = [text(72, 654, "Table 2. Landings of the quay", 10, "F2"), "0.6 w 140 632 m 310 632 l S"]
+        head += [text(72, 627, "Vessel"), text(320, 627, "Crew"), text(205, 638, "Spring")]
+        head += [text(146, 617, "State"), text(226, 617, "Remarks")]
+        rows = []
+        for r, name in enumerate(NAMES[:4]):
+            y = 596 - 26 * r
+            rows += [text(72, y, name), text(146, y, "fresh"), text(226, y, said[r % 3])]
+            rows += [text(320, y, "five hands"), text(320, y - 11, "and a boy")]
+        found = table(head, rules, rows)
+        cells = {c.text: (c.row, c.column, c.rowspan, c.colspan) for c in found.cells if c.row < 2}
+        self.assertEqual(cells.get("Spring"), (0, 1, 1, 2))
+        self.assertEqual((cells["Vessel"], cells["Crew"]), ((0, 0, 2, 1), (0, 3, 2, 1)))
+        self.assertEqual(found.rows, 6)
+
     def test_shading_of_one_column_keeps_its_label_there(self) -> None:
         ground = "0.85 g 205 611 62 14 re f 0 g"
         uprights = [f"0.5 w {x} 520 m {x} 612 l S" for x in (200, 270, 350)]

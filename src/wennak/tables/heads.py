@@ -86,7 +86,7 @@ def _label(layout: PageLayout, draft: TableDraft, row: Row) -> list[CellDraft]:
 
 def _groups(layout: PageLayout, draft: TableDraft, row: Row) -> list[CellDraft]:
     """The labels of groups of columns that a row holds, each with a rule below it over whole columns, but not
-    all; nothing where any is none.
+    all, or of one column, beside labels below such a rule; nothing where any is none.
     """
     columns, level, em = text_columns(layout, draft), layout.rules.level, layout.em
     out: list[CellDraft] = []
@@ -102,7 +102,9 @@ def _groups(layout: PageLayout, draft: TableDraft, row: Row) -> list[CellDraft]:
             if (found := columns_over(columns, low, high, REACH * em))
         )
         own = next(over, None)
-        if own is None or not own[0] <= at <= own[1] or own[0] == 0 or _counts(layout, words):
+        if own is None and row.y1 > draft.box.y0 and not _held(draft, at):
+            own = (at, at)
+        if own is None or not own[0] <= at <= own[1] or (own[0] == 0 and own[1]) or _counts(layout, words):
             return []
         out.append(CellDraft(0, own[0], 1, own[1] - own[0] + 1, words))
     return out
@@ -110,10 +112,7 @@ def _groups(layout: PageLayout, draft: TableDraft, row: Row) -> list[CellDraft]:
 
 def _add_groups(layout: PageLayout, draft: TableDraft, groups: list[CellDraft]) -> None:
     """Put labels of groups into the first row of a table, where it is empty there, or into one above it."""
-    first = [c for c in draft.cells if c.row == 0 and c.words]
-    held = any(
-        a.column < c.column + c.colspan and c.column < a.column + a.colspan for a in groups for c in first
-    )
+    held = any(_held(draft, k) for c in groups for k in range(c.column, c.column + c.colspan))
     if held:
         for cell in draft.cells:
             cell.row += 1
@@ -123,6 +122,11 @@ def _add_groups(layout: PageLayout, draft: TableDraft, groups: list[CellDraft]) 
     draft.cells = [*groups, *draft.cells]
     draft.box = Box.around([draft.box, *(layout.box(np.array(c.words)) for c in groups)])
     spread_headers(layout, draft)
+
+
+def _held(draft: TableDraft, column: int) -> bool:
+    """Whether a cell of the first row has text in a column."""
+    return any(c.row == 0 and c.words and c.column <= column < c.column + c.colspan for c in draft.cells)
 
 
 def _labels(layout: PageLayout, draft: TableDraft, row: Row) -> list[CellDraft]:
