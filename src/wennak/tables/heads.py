@@ -21,6 +21,8 @@ from .rows import Row, rows_of
 
 # A header stands this near above its table, and a label this near to the middle of its columns (em).
 NEAR, CENTRED = 1.8, 0.75
+# Where rules tell what its labels are over it may stand so far above; what is so near is of its row (em).
+RULED_NEAR, BESIDE = 3.0, 3.0
 # A column of texts may be so much wider (em) than those that it has.
 WIDER = 3.0
 # The middle of the columns is farther than this (em) from that of the table: there its name would stand.
@@ -38,7 +40,7 @@ def add_heads(layout: PageLayout, draft: TableDraft, free: Bools) -> None:
             free[row.words] = False
             continue
         cells = _label(layout, draft, row) or _labels(layout, draft, row)
-        if not cells:
+        if not cells or draft.box.y0 - row.y1 > NEAR * layout.em:
             return
         heads = max(draft.header_rows, 1) if _is_head(layout, draft) else 0
         for cell in draft.cells:
@@ -51,14 +53,16 @@ def add_heads(layout: PageLayout, draft: TableDraft, free: Bools) -> None:
 def _above(layout: PageLayout, draft: TableDraft, free: Bools) -> Row | None:
     """The nearest row above a table in its width, if it is near and goes on neither left nor right."""
     w, em, box = layout.words, layout.em, draft.box
-    around = words_inside(layout, Box(box.x0 - em, box.y0 - 3 * NEAR * em, box.x1 + em, box.y0 + 0.3 * em))
+    around = words_inside(
+        layout, Box(box.x0 - em, box.y0 - 3 * RULED_NEAR * em, box.x1 + em, box.y0 + 0.3 * em)
+    )
     around = around[free[around] & ~w.turned[around]]
     rows = rows_of(layout, around)
     if not rows:
         return None
     row = rows[-1]
-    level = np.flatnonzero(w.row == w.row[row.words[0]])
-    if len(level) > len(row.words) or box.y0 - row.y1 > NEAR * em:
+    level = (w.row == w.row[row.words[0]]) & (w.x1 > row.x0 - BESIDE * em) & (w.x0 < row.x1 + BESIDE * em)
+    if level.sum() > len(row.words) or box.y0 - row.y1 > RULED_NEAR * em:
         return None
     text = plain_text(layout, row.words)
     usual = max(em, median(w.size[draft.word_indices()]))
