@@ -177,5 +177,32 @@ class TestHeads(unittest.TestCase):
         self.assertEqual(spanned, [])
 
 
+class TestNotes(unittest.TestCase):
+    """What stands below the last row between two rules of the table."""
+
+    def read(self, note: list[str], ends: tuple[int, int] = (66, 428), foot: int = 493) -> list[wennak.Table]:
+        rules = [f"0.6 w 66 {y} m 428 {y} l S" for y in (630, 612, 512)]
+        pieces = [*rules, f"0.6 w {ends[0]} {foot} m {ends[1]} {foot} l S", *years(3, 616), *body(3), *note]
+        return wennak.read(pdf_of("\n".join(pieces), FONTS)).tables
+
+    def test_a_note_inside_the_closing_rule_is_a_row_over_all_columns(self) -> None:
+        for said in ("Note: landed by hand, without the boats of the pier.", "Provisional."):
+            (found,) = self.read([text(72, 499, said, 8)])
+            cell = next(c for c in found.cells if c.text == said)
+            self.assertEqual((cell.row, cell.column, cell.colspan), (found.rows - 1, 0, 4))
+            self.assertEqual(found.rows, len(NAMES) + 2)
+
+    def test_what_stands_there_otherwise_is_none(self) -> None:
+        inside = text(72, 499, "Note: landed by hand.", 8)
+        for what, found in {
+            "it begins with the rules": self.read([text(66.3, 499, "Note: landed by hand.", 8)]),
+            "the rule is another one": self.read([inside], ends=(66, 500)),
+            "it stands far from the rule": self.read([inside], foot=470),
+            "it names another table": self.read([text(72, 499, "Table 3. Boats of the pier", 8)]),
+        }.items():
+            with self.subTest(what):
+                self.assertEqual([t.rows for t in found], [len(NAMES) + 1])
+
+
 if __name__ == "__main__":
     unittest.main()

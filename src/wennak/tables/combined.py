@@ -16,6 +16,7 @@ from .finish import finish
 from .heads import add_heads
 from .judge import judge
 from .margins import free_words
+from .notes import add_note
 from .search import Sources, search
 from .tagged import read_tagged
 
@@ -68,5 +69,6 @@ def _read(layout: PageLayout, free: Bools, sources: Sources) -> list[TableDraft]
         free[draft.word_indices()] = False
     for draft in out:
         add_heads(layout, draft, free)
+        add_note(layout, draft, free)
         free[draft.word_indices()] = False
     return out
