@@ -79,6 +79,21 @@ class TestHeads(unittest.TestCase):
         self.assertEqual((cells["Vessel"], cells["Crew"]), ((0, 0, 2, 1), (0, 3, 2, 1)))
         self.assertEqual(found.rows, 6)
 
+    def test_one_rule_below_several_labels_is_shared_out(self) -> None:
+        labels = [text(246, 646, "Landed"), text(405, 646, "Shipped"), "0.6 w 225 640 m 505 640 l S"]
+        name = [text(72, 668, "Table 2. Landings of the quay"), text(72, 630, "Vessel")]
+        rules = ["0.6 w 66 612 m 510 612 l S", *(f"0.6 w {x} 505 m {x} 655 l S" for x in (185, 345))]
+        found = table(name, labels, rules, years(4, 618), body(4))
+        spans = {c.text: (c.row, c.column, c.colspan) for c in found.cells if c.text in ("Landed", "Shipped")}
+        self.assertEqual(spans, {"Landed": (0, 1, 2), "Shipped": (0, 3, 2)})
+        taken = [
+            (r, k)
+            for c in found.cells
+            for r in range(c.row, c.row + c.rowspan)
+            for k in range(c.column, c.column + c.colspan)
+        ]
+        self.assertEqual(len(taken), len(set(taken)))
+
     def test_shading_of_one_column_keeps_its_label_there(self) -> None:
         ground = "0.85 g 205 611 62 14 re f 0 g"
         uprights = [f"0.5 w {x} 520 m {x} 612 l S" for x in (200, 270, 350)]

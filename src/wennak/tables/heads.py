@@ -5,6 +5,7 @@ the first, or the labels of the columns themselves.
 from __future__ import annotations
 
 from collections.abc import Sequence
+from itertools import pairwise
 
 import numpy as np
 
@@ -94,6 +95,7 @@ def _groups(layout: PageLayout, draft: TableDraft, row: Row) -> list[CellDraft]:
     """
     columns, level, em = text_columns(layout, draft), layout.rules.level, layout.em
     out: list[CellDraft] = []
+    places: list[int] = []
     for x0, x1 in row.spans:
         words = [i for i in row.words if x0 <= layout.words.x0[i] <= x1]
         at = int(np.searchsorted(draft.column_edges[1:-1], (x0 + x1) / 2))
@@ -111,7 +113,13 @@ def _groups(layout: PageLayout, draft: TableDraft, row: Row) -> list[CellDraft]:
         if own is None or not own[0] <= at <= own[1] or (own[0] == 0 and own[1]) or _counts(layout, words):
             return []
         out.append(CellDraft(0, own[0], 1, own[1] - own[0] + 1, words))
-    return out
+        places.append(at)
+    if all(a.column + a.colspan <= b.column for a, b in pairwise(out)):
+        return out
+    # One rule below several labels: each is over a column of its own first.
+    if len(set(places)) < len(places):
+        return []
+    return [CellDraft(0, at, 1, 1, cell.words) for at, cell in zip(places, out, strict=True)]
 
 
 def _add_groups(layout: PageLayout, draft: TableDraft, groups: list[CellDraft]) -> None:
