@@ -147,6 +147,16 @@ class TestHeads(unittest.TestCase):
         self.assertNotIn("..", said)
         self.assertIn("Fulmar", said)
 
+    def test_a_head_at_the_other_side_of_its_column_heads_it(self) -> None:
+        rules = [f"0.6 w 66 {y} m 428 {y} l S" for y in (632, 612, 576)]
+        for x in (150, 210, 260):
+            lines = [text(72, 618, "Quay", 10, "F2"), text(x, 618, "Landed", 10, "F2")]
+            for k, name in enumerate(NAMES[:2]):
+                lines += [text(72, 600 - 16 * k, name), right(420, 600 - 16 * k, f"{37 + k}.77")]
+            with self.subTest(x=x):
+                grid = [[cell.text if cell else "" for cell in row] for row in table(rules, lines).grid()]
+                self.assertEqual(grid, [["Quay", "Landed"], ["Gannet", "37.77"], ["Tern", "38.77"]])
+
     def test_years_above_a_body_head_it(self) -> None:
         group = [text(72, 600, "Landings")]
         found = table(years(3, 616), group, body(3, 584))

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from ..layout import PageLayout
 from .draft import TableDraft
 from .header import header_rows
-from .signs import join_signs, keep_labels
+from .signs import join_heads, join_signs, keep_labels
 from .spans import spread_cells
 
 
@@ -19,6 +19,7 @@ def finish(
     """
     if not draft.drawn:
         join_signs(layout, draft)
+        join_heads(layout, draft)
         keep_labels(layout, draft)
     inner = [y for y in lines if draft.box.y0 + 1 < y < draft.box.y1 - 1]
     draft.header_rows = header_rows(layout, draft, inner) if heads is None else min(heads, draft.rows)

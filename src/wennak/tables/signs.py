@@ -86,6 +86,26 @@ def _join(layout: PageLayout, draft: TableDraft, left: int) -> None:
     del draft.column_edges[left + 1]
 
 
+def join_heads(layout: PageLayout, draft: TableDraft) -> None:
+    """Make one column of a head with nothing below it and numbers beside it that have no head, but for the
+    first column: a head may stand at the one side of its column, and all numbers at the other.
+    """
+    for column in range(draft.columns - 2, 0, -1):
+        beside = [
+            c for c in draft.cells
+            if c.words and column <= c.column + c.colspan - 1 and c.column <= column + 1
+        ]  # fmt: skip
+        alone = all(c.colspan == 1 and c.rowspan == 1 for c in beside)
+        heads = [c for c in beside if c.row == 0]
+        values = [c for c in beside if c.row]
+        sides = {c.column for c in heads}, {c.column for c in values}
+        if not alone or len(heads) != 1 or len(values) < 2 or len(sides[1]) != 1 or sides[0] == sides[1]:
+            continue
+        numbers = [is_numeric(plain_text(layout, c.words)) for c in [*heads, *values]]
+        if not numbers[0] and all(numbers[1:]):
+            _join(layout, draft, column)
+
+
 def keep_labels(layout: PageLayout, draft: TableDraft) -> None:
     """Let a label that stands alone in its row and runs out of the first column stay a cell of that column,
     unless it runs over the whole table: its neighbours are empty, so print need not make room. A sentence is
