@@ -215,6 +215,19 @@ class TestContinued(unittest.TestCase):
                 rows = [last] if head else [last, last]
                 self.assertEqual(grids(document(above, below)), [drawn(HEAD, *ROWS[:-1], *rows)])
 
+    def test_a_line_of_a_program_is_no_row_left_over(self) -> None:
+        fonts = {**FONTS, "F3": {"Subtype": "/Type1", "BaseFont": "/Courier", "Encoding": "/WinAnsiEncoding"}}
+        above = part([(HEAD[0], HEAD[1]), *(row[:2] for row in ROWS)], 230, bold=[0])
+        for font, rows in (("F1", 10), ("F3", 9)):
+            top = [text(72, 740, "B9", font=font), text(142, 740, "Gull 9", font=font)]
+            with pikepdf.new() as pdf, self.subTest(font):
+                for page in (above, [*top, text(72, 600, PROSE)]):
+                    with pikepdf.open(io.BytesIO(pdf_of("\n".join(page), fonts))) as one:
+                        pdf.pages.extend(one.pages)
+                out = io.BytesIO()
+                pdf.save(out)
+                self.assertEqual([len(grid) for grid in grids(out.getvalue())], [rows])
+
     def test_a_table_of_other_columns_is_not_forced_into_these(self) -> None:
         wide = [
             text(72 + 62 * c, 740 - 18 * r, f"{r + c}.{c}" if c else f"Light {r}")

@@ -23,6 +23,8 @@ NUMBERS = 0.8
 # Two tables below each other are parted by less than so many rows where they are one; a table goes on on the
 # next page where its own has room for fewer rows than this below it.
 ROOM, LEFT = 1.5, 8.0
+# Columns of one page stand at the same place within so many rows.
+ALIGNED = 0.25
 
 
 @dataclass(frozen=True, slots=True)
@@ -207,7 +209,9 @@ def continues(above: Part, below: Part, whole: Table | None = None) -> bool:
         # It would have gone on there.
         return False
     near = is_right_below(above, below)
-    if near and _fits(a, [c for c in b.cells if c.row == 0 and c.column and c.text]) < 0:
+    if near and (
+        _fits(a, [c for c in b.cells if c.row == 0 and c.column and c.text]) < 0 or not _aligned(above, below)
+    ):
         return False
     if _same_columns(above.columns, below.columns, 0.0):
         return True
@@ -216,6 +220,14 @@ def continues(above: Part, below: Part, whole: Table | None = None) -> bool:
     alike = all(abs(x - y) < SAME_EDGES for x, y in zip(above.edges, below.edges, strict=True))
     shifts = (below.box.x0 - above.box.x0, below.box.x1 - above.box.x1)
     return alike or any(_same_columns(above.columns, below.columns, shift) for shift in shifts)
+
+
+def _aligned(above: Part, below: Part) -> bool:
+    """Whether half of the columns of two parts of a page begin, end or have their middle at one place."""
+    pairs = [(a, b) for a, b in zip(above.columns, below.columns, strict=True) if a and b]
+    near = ALIGNED * min(_pitch(above), _pitch(below))
+    off = [min(abs(a[0] - b[0]), abs(a[1] - b[1]), abs(sum(a) - sum(b)) / 2) for a, b in pairs]
+    return 2 * sum(each < near for each in off) >= len(pairs)
 
 
 def repeats_head(a: Table, b: Table) -> bool:

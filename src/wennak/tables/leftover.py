@@ -40,6 +40,7 @@ def left_over(
     upright = ~taken & ~w.turned
     free = upright & loose_words(layout)
     pitch = (part.box.y1 - part.box.y0) / part.table.rows
+    faces = _faces(before, draft.word_indices().tolist())
     elsewhere = free & (w.x0 > part.box.x1) if layout.number == part.page else free
     every = rows_of(layout, np.flatnonzero(free))
     for shift in _shifts(layout, rows_of(layout, np.flatnonzero(elsewhere)), part):
@@ -48,7 +49,12 @@ def left_over(
         rows = rows_of(layout, np.flatnonzero(inside))
         for first in range(min(FIRST, len(rows))):
             lines, filled = _fitting(layout, rows[first:], columns, ROOM * pitch)
-            if not lines or is_cut_off(layout, lines, upright & ~inside):
+            words = [i for line in lines for i in line.words]
+            if (
+                not lines
+                or not _faces(layout, words) <= faces
+                or is_cut_off(layout, lines, upright & ~inside)
+            ):
                 continue
             room = row_room(before, draft)
             if not _above_table(layout, taken, lines[-1], ROOM * pitch):
