@@ -19,6 +19,8 @@ from typing import Any
 
 import pikepdf
 
+import wennak
+
 DEMO = Path(__file__).parent.parent / "src/wennak/demo/files"
 
 
@@ -120,6 +122,16 @@ def script(path: str) -> ModuleType:
 
 def words(text: str) -> Counter[str]:
     return Counter(text.split())
+
+
+def covered(table: wennak.Table) -> list[tuple[int, int]]:
+    """The places, as row and column, of all cells of a table: each once, where none overlap."""
+    return [
+        (row, column)
+        for cell in table.cells
+        for row in range(cell.row, cell.row + cell.rowspan)
+        for column in range(cell.column, cell.column + cell.colspan)
+    ]
 
 
 class InFolder(unittest.TestCase):

@@ -5,7 +5,7 @@ from __future__ import annotations
 import unittest
 
 import wennak
-from tests.support import pdf_of
+from tests.support import covered, pdf_of
 from tests.test_continued import FONTS, PROSE, text
 
 NAMES = ("Gannet", "Tern", "Eider", "Fulmar", "Skua", "Petrel")
@@ -86,12 +86,7 @@ class TestHeads(unittest.TestCase):
         found = table(name, labels, rules, years(4, 618), body(4))
         spans = {c.text: (c.row, c.column, c.colspan) for c in found.cells if c.text in ("Landed", "Shipped")}
         self.assertEqual(spans, {"Landed": (0, 1, 2), "Shipped": (0, 3, 2)})
-        taken = [
-            (r, k)
-            for c in found.cells
-            for r in range(c.row, c.row + c.rowspan)
-            for k in range(c.column, c.column + c.colspan)
-        ]
+        taken = covered(found)
         self.assertEqual(len(taken), len(set(taken)))
 
     def test_shading_of_one_column_keeps_its_label_there(self) -> None:

@@ -8,7 +8,7 @@ import unittest
 from collections import Counter
 
 import wennak
-from tests.support import pdf_of
+from tests.support import covered, pdf_of
 
 try:
     from reportlab.lib import colors
@@ -278,11 +278,6 @@ class TestNotTables(unittest.TestCase):
                 for word, count in Counter(said.split()).items():
                     self.assertEqual(words[word], count, word)
                 for found in document.tables:
-                    taken = [
-                        (r, c)
-                        for x in found.cells
-                        for r in range(x.row, x.row + x.rowspan)
-                        for c in range(x.column, x.column + x.colspan)
-                    ]
+                    taken = covered(found)
                     self.assertEqual(len(taken), len(set(taken)))
                     self.assertTrue(all(r < found.rows and c < found.columns for r, c in taken))

@@ -183,7 +183,7 @@ def _end_again(out: Stretch, page: Page) -> None:
     again = _with_begun(out.end, page.placed)
     if again is not out.end:
         number = out.end.ink.number
-        kept = sum(page != number for page, _ in out.marks)
+        kept = sum(marked != number for marked, _ in out.marks)
         del out.items[-1], out.parts[kept:], out.marks[kept:]
         out.last = out.until
         _add(out, again)
@@ -230,21 +230,16 @@ def _with_begun(page: Page, later: Iterable[Placed]) -> Page:
     next page, or further on here, are read as tables.
     """
     for first in later:
-        here = first.part.page == page.ink.number
-        if here:
-            first = next((p for p in page.placed if p.draft is first.draft), first)
+        first = _again(page, first)
         if any(_going_on(last, first) for last in page.placed if last is not first):
             continue
         rows = begun(page.layout, _taken(page.layout, page.drafts), first.draft, first.part, first.layout)
         if rows is None:
             continue
-        again = _read_page(page.ink, page.layout, [*page.drafts, rows])
-        (last,) = (placed for placed in again.placed if placed.draft is rows)
-        if here:
-            first = next(p for p in again.placed if p.draft is first.draft)
-        if _going_on(last, first):
+        again, last = _with_rows(page, rows)
+        if _going_on(last, _again(again, first)):
             attach_captions(page.layout, again.drafts)
-            page = _read_page(page.ink, page.layout, again.drafts) if rows.caption else again
+            page = _read_page(page.ink, page.layout, again.drafts)
     return page
 
 
@@ -261,11 +256,22 @@ def _with_left_over(earlier: Iterable[Placed], page: Page, itself: bool = True) 
         rows = left_over(page.layout, _taken(page.layout, page.drafts), last.draft, last.part, last.layout)
         if rows is None:
             continue
-        again = _read_page(page.ink, page.layout, [*page.drafts, rows])
-        (first,) = (placed for placed in again.placed if placed.draft is rows)
-        if _going_on(next((p for p in again.placed if p.draft is last.draft), last), first):
+        again, first = _with_rows(page, rows)
+        if _going_on(_again(again, last), first):
             page = again
     return page
+
+
+def _with_rows(page: Page, rows: TableDraft) -> tuple[Page, Placed]:
+    """A page read with one table more, and that table on it."""
+    again = _read_page(page.ink, page.layout, [*page.drafts, rows])
+    (placed,) = (p for p in again.placed if p.draft is rows)
+    return again, placed
+
+
+def _again(page: Page, placed: Placed) -> Placed:
+    """A table as it is placed on a page that was read again; as it was, where it stands on another one."""
+    return next((p for p in page.placed if p.draft is placed.draft), placed)
 
 
 def _going_on(last: Placed, first: Placed) -> tuple[Placed, Placed] | None:

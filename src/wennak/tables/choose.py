@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from .draft import TableDraft
 from .reading import Reading
 
 # What words gain as text: a reading that gains less is left as text.
@@ -56,7 +57,14 @@ def alternatives(reading: Reading, readings: Sequence[Reading]) -> list[Reading]
     return out
 
 
-def rival(reading: Reading, readings: Sequence[Reading]) -> float:
+def judged_draft(reading: Reading, readings: Sequence[Reading], method: str = "spaced") -> TableDraft:
+    """Return a reading as a draft that knows what the judge said of it, and of the others."""
+    draft = reading.draft(method)
+    draft.gain, draft.rival, draft.seen = reading.gain, _rival(reading, readings), reading.seen.copy()
+    return draft
+
+
+def _rival(reading: Reading, readings: Sequence[Reading]) -> float:
     """Return how much less than a reading the best other one of some of its words gains, 0..1."""
     best = max((r.gain for r in readings if r is not reading and r.bits & reading.bits), default=0.0)
     return min(1.0, max(0.0, reading.gain - best))

@@ -10,7 +10,7 @@ import numpy as np
 
 from ..ink import Bools
 from ..layout import PageLayout
-from .choose import alternatives, choose, rival
+from .choose import alternatives, choose, judged_draft
 from .draft import TableDraft
 from .finish import finish
 from .heads import add_heads
@@ -59,8 +59,7 @@ def _read(layout: PageLayout, free: Bools, sources: Sources) -> list[TableDraft]
     readings = search(layout, free, judge, sources)
     out = []
     for reading in choose(readings):
-        draft = finish(layout, reading.draft(), reading.place.lines)
-        draft.gain, draft.rival, draft.seen = reading.gain, rival(reading, readings), reading.seen.copy()
+        draft = finish(layout, judged_draft(reading, readings), reading.place.lines)
         draft.alternatives = [
             finish(layout, other.draft(), other.place.lines) for other in alternatives(reading, readings)
         ]

@@ -36,6 +36,8 @@ OFF_ENDS = 0.1
 OFF_LEFT = 0.7
 # Text reaches at most this far (em) over the ends of the shading or rule that it belongs to.
 REACH = 0.6
+# Text reaches so far (em) over the rule above or below it.
+OVER_LINE = 0.3
 
 
 def spread_headers(layout: PageLayout, draft: TableDraft) -> set[int]:
@@ -80,8 +82,8 @@ def _settle(layout: PageLayout, draft: TableDraft, row: int) -> set[int]:
     """Let the cells at the foot of a header row span the columns that their shading is over, or a rule below
     them, and return these cells (`id`).
     """
-    shades, level, em = layout.rules.shades, layout.rules.level, layout.em
-    if not (len(shades) or len(level)):
+    shades, em = layout.rules.shades, layout.em
+    if not (len(shades) or len(layout.rules.level)):
         return set()
     # Labels alone in their rows run out of their columns.
     several = [c for cells in cells_by_row(draft).values() if len(cells) > 1 for c in cells]
@@ -99,10 +101,7 @@ def _settle(layout: PageLayout, draft: TableDraft, row: int) -> set[int]:
             key=lambda ends: ends[1] - ends[0],
         )
         if row < max(draft.header_rows - 1, 1):
-            under = (level.low < x) & (level.high > x)
-            under &= level.at > box.y1 - 0.3 * em
-            under &= level.at < text_top(layout, draft, row + 1, cell.column) + 0.3 * em
-            sides += zip(level.low[under].tolist(), level.high[under].tolist(), strict=True)
+            sides += rules_below(layout, x, box.y1, text_top(layout, draft, row + 1, cell.column))
         reach = REACH * em
         over = (found for low, high in sides if (found := _over(draft, cell, columns, low, high, reach)))
         if own := next(over, None):
@@ -129,7 +128,16 @@ def _over(
     found = columns_over(columns, low, high, reach)
     if found is None or found[0] > cell.column + cell.colspan - 1 or cell.column > found[1]:
         return None
-    return None if _held(draft, cell, cell.row + cell.rowspan - 1, *found) else found
+    return None if is_held(draft, cell.row + cell.rowspan - 1, *found, but=cell) else found
+
+
+def rules_below(layout: PageLayout, x: float, bottom: float, top: float) -> list[tuple[float, float]]:
+    """Return left and right of the level rules that an x is over, between the bottom of a text and the top of
+    another.
+    """
+    level, reach = layout.rules.level, OVER_LINE * layout.em
+    under = (level.low < x) & (level.high > x) & (level.at > bottom - reach) & (level.at < top + reach)
+    return list(zip(level.low[under].tolist(), level.high[under].tolist(), strict=True))
 
 
 def columns_over(
@@ -248,7 +256,7 @@ def _over_rows(layout: PageLayout, draft: TableDraft, cell: CellDraft) -> None:
     others = [c for c in draft.cells if c.row == cell.row and c.rowspan == 1 and c is not cell and c.words]
 
     def taken(c: CellDraft, row: int) -> bool:
-        return _held(draft, c, row, c.column, c.column + c.colspan - 1)
+        return is_held(draft, row, c.column, c.column + c.colspan - 1, but=c)
 
     for step in (1, -1):
         neighbour = cell.row + step
@@ -271,8 +279,8 @@ def _height(layout: PageLayout, cells: Sequence[CellDraft]) -> Floats:
     return np.array([median(np.array([b.y0 for b in boxes])), median(np.array([b.y1 for b in boxes]))])
 
 
-def _held(draft: TableDraft, but: CellDraft, row: int, first: int, last: int) -> bool:
-    """Whether another cell than one stands in a row in some columns."""
+def is_held(draft: TableDraft, row: int, first: int, last: int, but: CellDraft | None = None) -> bool:
+    """Return whether a cell with text, other than one, stands in a row in some columns."""
     return any(
         c is not but
         and c.words

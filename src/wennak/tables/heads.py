@@ -16,7 +16,7 @@ from .areas import words_inside
 from .caption import NAMED
 from .draft import CellDraft, TableDraft, plain_text, text_columns
 from .header import MAX_HEADER
-from .header_spans import REACH, columns_over, spread_headers, text_top
+from .header_spans import REACH, columns_over, is_held, rules_below, spread_headers, text_top
 from .numbers import YEAR, is_numeric
 from .rows import Row, rows_of
 
@@ -93,22 +93,20 @@ def _groups(layout: PageLayout, draft: TableDraft, row: Row) -> list[CellDraft]:
     """The labels of groups of columns that a row holds, each with a rule below it over whole columns, but not
     all, or of one column, beside labels below such a rule; nothing where any is none.
     """
-    columns, level, em = text_columns(layout, draft), layout.rules.level, layout.em
+    columns = text_columns(layout, draft)
     out: list[CellDraft] = []
     places: list[int] = []
     for x0, x1 in row.spans:
         words = [i for i in row.words if x0 <= layout.words.x0[i] <= x1]
         at = int(np.searchsorted(draft.column_edges[1:-1], (x0 + x1) / 2))
         below = text_top(layout, draft, 0, at)
-        under = (level.low < (x0 + x1) / 2) & (level.high > (x0 + x1) / 2)
-        under &= (level.at > row.y1 - 0.3 * em) & (level.at < below + 0.3 * em)
         over = (
             found
-            for low, high in zip(level.low[under].tolist(), level.high[under].tolist(), strict=True)
-            if (found := columns_over(columns, low, high, REACH * em))
+            for low, high in rules_below(layout, (x0 + x1) / 2, row.y1, below)
+            if (found := columns_over(columns, low, high, REACH * layout.em))
         )
         own = next(over, None)
-        if own is None and row.y1 > draft.box.y0 and not _held(draft, at):
+        if own is None and row.y1 > draft.box.y0 and not is_held(draft, 0, at, at):
             own = (at, at)
         if own is None or not own[0] <= at <= own[1] or (own[0] == 0 and own[1]) or _counts(layout, words):
             return []
@@ -124,7 +122,7 @@ def _groups(layout: PageLayout, draft: TableDraft, row: Row) -> list[CellDraft]:
 
 def _add_groups(layout: PageLayout, draft: TableDraft, groups: list[CellDraft]) -> None:
     """Put labels of groups into the first row of a table, where it is empty there, or into one above it."""
-    held = any(_held(draft, k) for c in groups for k in range(c.column, c.column + c.colspan))
+    held = any(is_held(draft, 0, c.column, c.column + c.colspan - 1) for c in groups)
     if held:
         for cell in draft.cells:
             cell.row += 1
@@ -134,11 +132,6 @@ def _add_groups(layout: PageLayout, draft: TableDraft, groups: list[CellDraft]) 
     draft.cells = [*groups, *draft.cells]
     draft.box = Box.around([draft.box, *(layout.box(np.array(c.words)) for c in groups)])
     spread_headers(layout, draft)
-
-
-def _held(draft: TableDraft, column: int) -> bool:
-    """Whether a cell of the first row has text in a column."""
-    return any(c.row == 0 and c.words and c.column <= column < c.column + c.colspan for c in draft.cells)
 
 
 def _labels(layout: PageLayout, draft: TableDraft, row: Row) -> list[CellDraft]:

@@ -41,9 +41,10 @@ def left_over(
     free = upright & loose_words(layout)
     pitch = (part.box.y1 - part.box.y0) / part.table.rows
     faces = _faces(before, draft.word_indices().tolist())
-    elsewhere = free & (w.x0 > part.box.x1) if layout.number == part.page else free
-    every = rows_of(layout, np.flatnonzero(free))
-    for shift in _shifts(layout, rows_of(layout, np.flatnonzero(elsewhere)), part):
+    every = ends = rows_of(layout, np.flatnonzero(free))
+    if layout.number == part.page:
+        ends = rows_of(layout, np.flatnonzero(free & (w.x0 > part.box.x1)))
+    for shift in _shifts(layout, ends, part):
         inside = _in_width(layout, every, part, shift)
         columns = columns_of(draft, part, shift)
         rows = rows_of(layout, np.flatnonzero(inside))
@@ -81,15 +82,17 @@ def begun(
         return None
     loose = loose_words(layout)
     free, elsewhere = free & loose, elsewhere & loose
-    shifts = _shifts(layout, rows_of(layout, np.flatnonzero(elsewhere))[::-1], part)
-    # Or where its head begins.
-    for i in next((c.words[:1] for c in draft.cells if c.row < draft.header_rows and c.words), []):
-        shifts += [
-            float(w.x0[k] - after.words.x0[i])
-            for k in np.flatnonzero(elsewhere).tolist()
-            if w.texts[k] == after.words.texts[i]
-        ]
-    every = rows_of(layout, np.flatnonzero(free))
+    every = ends = rows_of(layout, np.flatnonzero(free))
+    if layout.number == part.page:
+        ends = rows_of(layout, np.flatnonzero(elsewhere))
+    begins = next((c.words[:1] for c in draft.cells if c.row < draft.header_rows and c.words), [])
+    heads = [
+        float(w.x0[k] - after.words.x0[i])
+        for i in begins
+        for k in np.flatnonzero(elsewhere).tolist()
+        if w.texts[k] == after.words.texts[i]
+    ]
+    shifts = _shifts(layout, ends[::-1], part, heads)
     found = [
         rows for shift in shifts if (rows := _begun_at(layout, taken, every, (draft, part, after), shift))
     ]
@@ -229,13 +232,14 @@ def _in_width(layout: PageLayout, rows: Sequence[Row], part: Part, shift: float)
     return inside
 
 
-def _shifts(layout: PageLayout, rows: Sequence[Row], part: Part) -> list[float]:
-    """How far right of the table's place its rows may stand: at the same place on another page, or where text
-    begins in the first rows given.
+def _shifts(layout: PageLayout, rows: Sequence[Row], part: Part, others: Sequence[float] = ()) -> list[float]:
+    """How far right of the table's place its rows may stand, each once: at the same place on another page,
+    where text begins in the first rows given, and so far as `others` tell.
     """
     out = [] if layout.number == part.page else [0.0]
     for row in rows[:FIRST]:
         out += [x0 - part.box.x0 for x0, _ in row.spans]
+    out += others
     return [s for k, s in enumerate(out) if all(abs(s - t) > 1.0 for t in out[:k])]
 
 

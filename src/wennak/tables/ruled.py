@@ -12,14 +12,13 @@ from ..layout import PageLayout, connected
 from ..model import Box
 from .areas import words_inside
 from .draft import CellDraft, TableDraft
+from .header import OTHER_FONT
 from .lattice import Lattice
 from .places import place_of
 from .reading import Reading
 
 # Lines that reach over this share of the page's height may frame it.
 FRAME_HEIGHT = 0.7
-# A face of a header is that of no more than this share of the words below it.
-HEAD_FACE = 0.1
 
 
 def lattice_readings(layout: PageLayout, free: Bools, lattices: Sequence[Lattice]) -> list[Reading]:
@@ -81,22 +80,24 @@ def _with_head_apart(layout: PageLayout, draft: TableDraft) -> TableDraft:
     size that the rest of it is not, and hardly anything below.
     """
     w = layout.words
-    bold = np.array([f.bold for f in layout.ink.fonts] or [False], dtype=np.bool_)
-    # Sizes to the quarter point.
-    face = np.stack((bold[w.font], np.round(4 * w.size)), axis=1)
     first = [c for c in draft.cells if c.row == 0 and c.words]
     words = np.array([i for c in first for i in c.words], dtype=np.int64)
     if len(first) < 2 or len(distinct(w.row[words])) < 2:
         return draft
+    bold = np.array([f.bold for f in layout.ink.fonts] or [False], dtype=np.bool_)
+    # Sizes to the quarter point.
+    face = np.stack((bold[w.font], np.round(4 * w.size)), axis=1)
     other = (face[words] != face[words[w.row[words].argmin()]]).any(axis=1)
     if not other.any():
         return draft
     begin = int(w.row[words][other].min())
     above = w.row[words] < begin
     both = [c for c in first if w.row[c.words].min() < begin <= w.row[c.words].max()]
+    if len(both) < 2:
+        return draft
     below = np.array([i for c in draft.cells if c.row for i in c.words], dtype=np.int64)
-    again = (face[below] == face[words[above][0]]).all(axis=1) if above.any() else np.ones(1)
-    if len(both) < 2 or not (other | above).all() or again.sum() > HEAD_FACE * len(below):
+    again = (face[below] == face[words[above][0]]).all(axis=1)
+    if not (other | above).all() or again.sum() > OTHER_FONT * len(below):
         return draft
     cells = [replace(c, row=c.row + 1) for c in draft.cells if c.row]
     for c in (c for c in draft.cells if c.row == 0):

@@ -10,7 +10,7 @@ import numpy as np
 
 from ..ink import Bools
 from ..layout import PageLayout
-from .choose import choose, rival
+from .choose import choose, judged_draft
 from .columns import column_choices
 from .draft import TableDraft
 from .evidence import Judge, evidence
@@ -155,7 +155,4 @@ def best_draft(
         for number, (way, table_row) in enumerate(row_choices(layout, cut)):
             readings.append(Reading(place, None, cut, table_row, (k, number), way))
     judged(layout, readings, judge)
-    best = max(readings, key=lambda r: r.gain)
-    draft = best.draft(method)
-    draft.gain, draft.rival, draft.seen = best.gain, rival(best, readings), best.seen.copy()
-    return draft
+    return judged_draft(max(readings, key=lambda r: r.gain), readings, method)
