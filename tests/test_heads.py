@@ -62,6 +62,20 @@ class TestHeads(unittest.TestCase):
                     cell = next(c for c in found.cells if c.text == "Landed")
                     self.assertEqual((cell.row, cell.column, cell.colspan), (0, 1, 3))
 
+    def test_rules_below_every_second_row_tell_no_header(self) -> None:
+        pairs = [*zip(NAMES, ("Oskay", "Hollinquay", "sold", "Tarnvoe", "Fenholm", "laid up"), strict=True)]
+        said = [
+            text(x, 600 - 16 * r, s)
+            for r, pair in enumerate(pairs)
+            for x, s in zip((72, 172), pair, strict=True)
+        ]
+        for below, heads in (((2, 4), 2), ((1, 4), 1), ((2, 4, 6), 0)):
+            with self.subTest(below=below):
+                rules = [f"0.6 w 66 {612 - 16 * k} m 260 {612 - 16 * k} l S" for k in below]
+                more = [text(72, 504, "Kestrel"), text(172, 504, "Brannsey")]
+                found = table([text(72, 700, PROSE)], rules, said, more)
+                self.assertEqual((found.rows, found.header_rows), (7, heads))
+
     def test_labels_of_groups_above_labels_at_mid_height(self) -> None:
         said = ("sold", "kept on the quay", "sold at once")
         rules = [f"0.6 w {x} 500 m {x} 650 l S" for x in (140, 220, 310)] + ["0.6 w 66 609 m 400 609 l S"]

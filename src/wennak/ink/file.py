@@ -224,7 +224,9 @@ def _open(source: Path | bytes, name: str, password: str) -> pikepdf.Pdf:
         return pikepdf.open(io.BytesIO(source) if isinstance(source, bytes) else source, password=password)
     except pikepdf.PasswordError as error:
         said = "the password given does not open it" if password else "it needs a password"
-        raise LockedPdf(f"{name} is locked: {said}; give the right one with password.") from error
+        raise LockedPdf(
+            f"{name} is locked: {said}; give the right one (--password, or password= in Python)."
+        ) from error
     except Exception as error:
         if b"%PDF-" not in head:
             raise NotPdf(

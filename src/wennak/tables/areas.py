@@ -44,12 +44,12 @@ def find_strips(layout: PageLayout, free: Bools, lattices: Sequence[Lattice]) ->
         if any(own == words for *_, words in known):
             continue
         known.append((*_extent(layout, part), own))
-        if _is_tabular(layout, part):
+        if is_tabular(layout, part):
             yield strip_of(layout, part)
     for box in _marked_off(layout, lattices):
         part = words_inside(layout, box)
         part = part[free[part]]
-        if not len(part) or not _is_tabular(layout, part):
+        if not len(part) or not is_tabular(layout, part):
             continue
         x0, x1 = _extent(layout, part)
         own = frozenset(part.tolist())
@@ -115,9 +115,9 @@ def _is_prose(layout: PageLayout, part: Ints) -> bool:
     return sum(is_prose_line(r, x1 - x0) for r in rows) > 0.5 * len(rows)
 
 
-def _is_tabular(layout: PageLayout, part: Ints) -> bool:
-    """Whether wide gaps of two rows stand above each other, or an upright rule between their words: prose is
-    not looked at closer.
+def is_tabular(layout: PageLayout, part: Ints) -> bool:
+    """Return whether wide gaps of two rows stand above each other, or an upright rule between their words:
+    prose is not looked at closer.
     """
     w, em = layout.words, layout.em
     row, x0, x1 = w.row[part], w.x0[part], w.x1[part]

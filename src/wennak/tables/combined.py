@@ -18,6 +18,7 @@ from .judge import judge
 from .margins import free_words
 from .notes import add_note
 from .search import Sources, search
+from .sides import read_sides
 from .tagged import read_tagged
 
 
@@ -59,6 +60,9 @@ def _read(layout: PageLayout, free: Bools, sources: Sources) -> list[TableDraft]
     readings = search(layout, free, judge, sources)
     out = []
     for reading in choose(readings):
+        if sides := read_sides(layout, reading, free):
+            out += sides
+            continue
         draft = finish(layout, judged_draft(reading, readings), reading.place.lines)
         draft.alternatives = [
             finish(layout, other.draft(), other.place.lines) for other in alternatives(reading, readings)

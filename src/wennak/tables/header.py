@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from itertools import pairwise
 
 import numpy as np
 
@@ -23,16 +24,13 @@ def header_rows(layout: PageLayout, draft: TableDraft, lines: Sequence[float] = 
         return 0
     bottoms = _row_bottoms(layout, draft)
     tops = _row_tops(layout, draft)
-    by_line = [
-        k
-        for k in range(1, min(MAX_HEADER, draft.rows - 1) + 1)
-        if any(bottoms[k - 1] - 1 <= y <= tops[k] + 1 for y in lines)
-    ]
+    ruled = [k for k in range(1, draft.rows) if any(bottoms[k - 1] - 1 <= y <= tops[k] + 1 for y in lines)]
+    by_line = ruled[0] if ruled and ruled[0] <= MAX_HEADER and not _are_even(ruled) else 0
     bold = _bold_rows(layout, draft) or _rows_in_another_font(layout, draft)
     count = int(_numeric_body(layout, draft))
     if by_line and len(lines) < 0.6 * (draft.rows - 1):
         # Lines between all rows say nothing about the header; few of them do.
-        count = by_line[0]
+        count = by_line
     elif bold:
         count = bold
     if count < 2 and draft.rows > 2 and _heads_groups(draft):
@@ -40,6 +38,11 @@ def header_rows(layout: PageLayout, draft: TableDraft, lines: Sequence[float] = 
     while count > 1 and _heads_indented(layout, draft, count - 1):
         count -= 1
     return _spanned(draft, count) if count else 0
+
+
+def _are_even(ruled: Sequence[int]) -> bool:
+    """Whether lines below some rows stand below every second row, or every third, and so on."""
+    return len(ruled) > 2 and ruled[0] > 1 and {b - a for a, b in pairwise(ruled)} == {ruled[0]}
 
 
 def _heads_groups(draft: TableDraft) -> bool:
@@ -68,7 +71,7 @@ def _spanned(draft: TableDraft, count: int) -> int:
 def _row_tops(layout: PageLayout, draft: TableDraft) -> list[float]:
     tops = [np.inf] * draft.rows
     for c in draft.cells:
-        if c.words and c.row <= MAX_HEADER:
+        if c.words:
             tops[c.row] = min(tops[c.row], float(layout.words.y0[c.words].min()))
     return tops
 
@@ -77,7 +80,7 @@ def _row_bottoms(layout: PageLayout, draft: TableDraft) -> list[float]:
     bottoms = [-np.inf] * draft.rows
     for c in draft.cells:
         r = c.row + c.rowspan - 1
-        if c.words and r <= MAX_HEADER:
+        if c.words:
             bottoms[r] = max(bottoms[r], float(layout.words.y1[c.words].max()))
     return bottoms
 

@@ -15,7 +15,7 @@ import numpy as np
 from ..ink import Bools, Ints, median
 from ..layout import PageLayout
 from ..model import Box
-from .areas import REACH, find_strips, words_inside
+from .areas import REACH, find_strips, is_tabular, words_inside
 from .lattice import Lattice
 from .rows import Row
 from .rulings import lines_in, stand_apart, upright_in
@@ -90,18 +90,37 @@ def find_places(
     """
     seen: set[Key] = set()
     for strip in find_strips(layout, free, lattices):
-        intervals = dict.fromkeys(_runs(layout, strip), True)
-        for first, last in _stretches(layout, strip):
-            for interval in _intervals(layout, strip, first, last):
-                intervals.setdefault(interval, False)
-        for (a, b), run in intervals.items():
-            place = place_in(layout, strip, a, b)
-            place.run = run
-            if not uprights:
-                place.cuts = []
-            if place.key not in seen and _may_be_one(layout, place):
+        for place in _places_in(layout, strip, uprights):
+            if place.key not in seen:
                 seen.add(place.key)
                 yield place
+
+
+def beside(layout: PageLayout, place: Place, free: Bools, uprights: bool = True) -> Iterator[Place]:
+    """Yield the places among the `free` words level with a place and left or right of it, with the upright
+    rules in them: where rules mark off one of two tables, nothing tells the other from the page.
+    """
+    w, box = layout.words, place.box
+    level = free & (w.y1 > box.y0 - REACH * layout.em) & (w.y0 < box.y1 + REACH * layout.em)
+    for side in (level & (w.x1 < box.x0), level & (w.x0 > box.x1)):
+        part = np.flatnonzero(side)
+        if len(part) and is_tabular(layout, part):
+            yield from _places_in(layout, strip_of(layout, part), uprights)
+
+
+def _places_in(layout: PageLayout, strip: Strip, uprights: bool) -> Iterator[Place]:
+    """The places of a strip that may be one table: runs, and stretches between seams."""
+    intervals = dict.fromkeys(_runs(layout, strip), True)
+    for first, last in _stretches(layout, strip):
+        for interval in _intervals(layout, strip, first, last):
+            intervals.setdefault(interval, False)
+    for (a, b), run in intervals.items():
+        place = place_in(layout, strip, a, b)
+        place.run = run
+        if not uprights:
+            place.cuts = []
+        if _may_be_one(layout, place):
+            yield place
 
 
 def grown(layout: PageLayout, place: Place) -> Iterator[Place]:

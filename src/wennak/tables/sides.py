@@ -1,0 +1,128 @@
+"""Tables side by side that were read as one: both have names, or labels that stand in the other as well, or
+the left one ends where the right one goes on.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+
+import numpy as np
+
+from ..ink import Bools
+from ..layout import PageLayout
+from .areas import SAME_LEVEL
+from .caption import NAMED, NAMED_REACH
+from .choose import LEAST
+from .draft import TableDraft, plain_text
+from .finish import finish
+from .judge import judge
+from .numbers import is_numeric
+from .places import Place, place_of
+from .reading import Reading
+from .rows import Row, rows_of
+from .search import best_draft
+
+# A reading of fewer columns is one table.
+MIN_COLUMNS = 3
+# The room between tables side by side is wider than this (em).
+ROOM = 1.5
+# So many labels of the one stand in the other as well, and so large a share of those of the shorter.
+SHARED, SHARE = 3, 0.3
+# So many rows of the left one, and so many more of the right one, tell that it has ended; lines of wrapped
+# cells stand closer than rows by this.
+MORE, CLOSER = 4, 0.9
+# More than this share of its labels differ from all others of its own.
+DISTINCT = 0.75
+# Of the rows of each more than this share have a label and something beside it.
+SEVERAL = 0.5
+
+
+def read_sides(layout: PageLayout, reading: Reading, free: Bools) -> list[TableDraft]:
+    """Return the two tables that stand side by side where a reading makes one; nothing where it is one."""
+    if reading.cut is None or reading.cut.columns < MIN_COLUMNS:
+        return []
+    index, w = reading.place.index, layout.words
+    middle = (w.x0[index] + w.x1[index]) / 2
+    for k, x in enumerate(_gaps(layout, reading.place)):
+        sides = [np.sort(index[own]) for own in (middle < x, middle > x)]
+        rows = [rows_of(layout, side) for side in sides]
+        if not all(sum(len(r.spans) > 1 for r in own) > SEVERAL * len(own) for own in rows):
+            continue
+        # Columns of one table may hold the same names, as near to each other as the others, and level.
+        apart = k == 0 or _stand_off(layout, *rows)
+        if not (
+            (apart and _share_labels(layout, *rows))
+            or (k == 0 and _ends_first(layout, *rows))
+            or _are_named(layout, reading.place, x)
+        ):
+            continue
+        places = [place_of(layout, side, free, layout.box(side)) for side in sides]
+        drafts = [best_draft(layout, place, judge, None, "spaced") for place in places]
+        if all(draft.gain > LEAST for draft in drafts):
+            return [finish(layout, d, place.lines) for d, place in zip(drafts, places, strict=True)]
+    return []
+
+
+def _gaps(layout: PageLayout, place: Place) -> Iterator[float]:
+    """The middles of what no row in parts reaches into, from the widest on."""
+    spans = sorted(span for row in place.rows if len(row.spans) > 1 for span in row.spans)
+    if len(spans) < 2:
+        return
+    low, high = np.array(spans).T
+    reach = np.maximum.accumulate(high)[:-1]
+    room = low[1:] - reach
+    for k in np.argsort(-room, kind="stable").tolist():
+        if room[k] > ROOM * layout.em:
+            yield float(reach[k] + low[k + 1]) / 2
+
+
+def _stand_off(layout: PageLayout, left: Sequence[Row], right: Sequence[Row]) -> bool:
+    """Whether rows in parts of either side have none of the other beside them."""
+    off = 0
+    for own, others in ((left, right), (right, left)):
+        known = np.array([r.baseline for r in others])
+        parts = [r.baseline for r in own if len(r.spans) > 1]
+        off += sum(float(np.abs(known - y).min()) > SAME_LEVEL * layout.em for y in parts)
+    return off > 1
+
+
+def _ends_first(layout: PageLayout, left: Sequence[Row], right: Sequence[Row]) -> bool:
+    """Whether rows of the left side stand beside the first of the right one, without a gap, and none beside
+    half as many more that follow each other as those do: labels of one table go on as far as it does.
+    """
+    lines = np.array([r.baseline for r in right])
+    level = int((lines < left[-1].baseline + SAME_LEVEL * layout.em).sum())
+    if not len(left) == level >= MORE or len(right) - level < max(MORE, level / 2):
+        return False
+    pitch = np.diff(lines)
+    # The rest of wrapped cells stands closer.
+    return bool(pitch[level - 1 :].min() > CLOSER * np.median(pitch[: level - 1]))
+
+
+def _share_labels(layout: PageLayout, left: Sequence[Row], right: Sequence[Row]) -> bool:
+    """Whether labels that begin rows of the one side begin rows of the other."""
+    a, b = _labels(layout, left), _labels(layout, right)
+    return len(a & b) >= max(SHARED, SHARE * min(len(a), len(b)))
+
+
+def _labels(layout: PageLayout, rows: Sequence[Row]) -> set[str]:
+    """What stands first in rows in parts, if it is no number and differs from row to row."""
+    first = [plain_text(layout, _within(layout, r, *r.spans[0])) for r in rows if len(r.spans) > 1]
+    found = {text.rstrip(" .:…") for text in first if not is_numeric(text)}
+    return found if len(found) > DISTINCT * len(first) else set()
+
+
+def _are_named(layout: PageLayout, place: Place, x: float) -> bool:
+    """Whether lines that name tables stand level above a place, or at its top, one on each side of an x."""
+    w, em, box = layout.words, layout.em, place.box
+    top = box.y0 - NAMED_REACH * em
+    near = (w.y0 > top) & (w.y0 < place.rows[0].y1) & (w.x1 > box.x0 - em) & (w.x0 < box.x1 + em)
+    for row in rows_of(layout, np.flatnonzero(near & ~w.turned)):
+        names = [a for a, b in row.spans if NAMED.match(plain_text(layout, _within(layout, row, a, b)))]
+        if names and names[0] < x < names[-1]:
+            return True
+    return False
+
+
+def _within(layout: PageLayout, row: Row, x0: float, x1: float) -> list[int]:
+    return [i for i in row.words if x0 <= layout.words.x0[i] <= x1]
