@@ -123,6 +123,17 @@ class TestContents(unittest.TestCase):
                     self.assertEqual([e.text for e in found.entries], list(self.TITLES))
                     self.assertEqual([e.page for e in found.entries], [str(p) for p in pages])
 
+    def test_numbers_behind_those_that_leaders_lead_to_make_rows_of_a_table(self) -> None:
+        for more in ((), ("258", "25", "381", "406", "512", "17")):
+            with self.subTest(more=more):
+                entries = [
+                    (title + " " + "." * (60 - len(title)), str(page), *more[k : k + 1], *more[k : k + 1])
+                    for k, (title, page) in enumerate(zip(self.TITLES, (3, 8, 12, 15, 21, 30), strict=True))
+                ]
+                columns = (60, 300, 360, 420)[: len(entries[0])]
+                found = kinds(read(rows(columns, 710, entries) + prose(60, 590, 4, "after")))
+                self.assertEqual("Table" in found, bool(more))
+
     def test_quantities_in_any_order_are_no_pages(self) -> None:
         document = read(self.content("Contents", (12, 2, 7, 1, 5, 2)))
         self.assertNotIn("Contents", kinds(document))

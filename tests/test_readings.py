@@ -14,6 +14,7 @@ from tests.support import DEMO, pdf_of
 from wennak.ink import PdfFile
 from wennak.layout import PageLayout, lay_out
 from wennak.tables import evidence, free_words, search
+from wennak.tables.agreement import FAR, SCALES, agreement
 from wennak.tables.areas import find_strips
 from wennak.tables.choose import choose, worth
 from wennak.tables.columns import column_choices
@@ -22,6 +23,7 @@ from wennak.tables.gutters import gutters, profile_of
 from wennak.tables.judge import judge
 from wennak.tables.lattice import find_lattices
 from wennak.tables.places import find_places
+from wennak.tables.reading import Reading
 from wennak.tables.rowcuts import row_choices
 from wennak.tables.trees import load_trees, read_sums
 
@@ -169,6 +171,46 @@ class TestChoice(unittest.TestCase):
                     if all(not a.bits & b.bits for a, b in combinations(group, 2)):
                         best = max(best, sum(worth(r) for r in group))
             self.assertAlmostEqual(sum(worth(r) for r in choose(some)), best)
+
+
+class TestAgreement(unittest.TestCase):
+    def test_is_what_drafts_of_the_readings_say_of_each_word(self) -> None:
+        rng, compared = random.Random(5), 0
+        for layout in demo_layouts():
+            readings = search(layout, free_words(layout), judge)
+            places = [placed(reading) for reading in readings]
+            for k in rng.sample(range(len(readings)), min(3, len(readings))):
+                near = [n for n, r in enumerate(readings) if r.gain > readings[k].gain - FAR]
+                ways: dict[frozenset[int], float] = {}
+                for n in near:
+                    same = frozenset(i for i, at in places[k].items() if places[n].get(i) == at)
+                    if readings[n].bits & readings[k].bits:
+                        ways[same] = max(ways.get(same, 0.0), readings[n].gain)
+                found = agreement(readings[k], readings, len(layout.words))
+                for scale, shares in zip(SCALES.ravel().tolist(), found, strict=True):
+                    weight = {w: min(1, np.exp((g - readings[k].gain) / scale)) for w, g in ways.items()}
+                    for i in range(0, len(layout.words), 5):
+                        agreed = sum(v for same, v in weight.items() if i in same)
+                        self.assertAlmostEqual(shares[i], agreed / sum(weight.values()))
+                        compared += 1
+        self.assertGreater(compared, 300)
+
+    def test_a_reading_agrees_with_itself_and_says_nothing_of_other_words(self) -> None:
+        for layout in demo_layouts():
+            for reading in search(layout, free_words(layout), judge)[:5]:
+                own = np.zeros(len(layout.words))
+                own[reading.place.index] = 1
+                for shares in agreement(reading, [reading], len(layout.words)):
+                    np.testing.assert_allclose(shares, own)
+
+
+def placed(reading: Reading) -> dict[int, tuple[int, int, int, int, int]]:
+    """Row, first column and extent of the cell that holds each word, its first word and how many it has."""
+    return {
+        i: (c.row, c.column, c.colspan, min(c.words), len(c.words))
+        for c in reading.draft().cells
+        for i in c.words
+    }
 
 
 class TestTrees(unittest.TestCase):

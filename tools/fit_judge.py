@@ -1,4 +1,4 @@
-"""Fit what judges tables: python tools/fit_judge.py TRUTH... [--anew] [--beside FILE] [--leave-out WORD]
+"""Fit what judges tables: python tools/fit_judge.py TRUTH... [--anew | --only-confidence] [--beside FILE] ...
 
 TRUTH are folders of PDFs with checked truth (NAME.html beside NAME.pdf, as `wennak truth` makes it); the
 repository's own are drawn by tools/draw_documents.py. Every page is read in every way that is worth
@@ -7,7 +7,9 @@ a reading is to a true table, how likely it is the best reading of its table (da
 document in four that the other two never see, how likely a cell is right (data/confidence.npz). The judge
 as it is now says which readings are worth comparing; with --anew a plain guess does so for the first half of
 the documents, as it has to where features have changed. With --beside the mean of what was fitted and of the
-judge in FILE is written. Documents whose name holds --leave-out are not fitted on, but scored at the end.
+judge in FILE is written. With --only-confidence the judge stays, and confidence is fitted on all documents,
+which must be others than those of the judge. Documents whose name holds --leave-out are not fitted on, but
+scored at the end. Each folder is a source of its own: how sure to be is told by sources not fitted on.
 
 Needs the extra `fit`: scikit-learn is loaded where something is fitted, and only there. What is fitted is
 evaluated with NumPy alone.
@@ -33,7 +35,7 @@ from wennak.ink import PdfFile
 from wennak.tables import FEATURES, confidence, find_method, finished
 from wennak.tables.judge import judge
 from wennak.tables.trees import PARTS, read_sums, write_sums
-from wennak.truth import Truth, find_truth, load_truth
+from wennak.truth import find_truth, load_truth
 
 DATA = Path(__file__).parent.parent / "src/wennak/tables/data"
 # A reading this near (content similarity and exactness, weighed) to the best of its table is one of the best.
@@ -62,17 +64,31 @@ def main() -> None:
     )
     parser.add_argument("truth", nargs="+", type=Path)
     parser.add_argument("--anew", action="store_true")
+    parser.add_argument("--only-confidence", action="store_true")
     parser.add_argument("--beside", type=Path)
     parser.add_argument("--leave-out", default="")
     parser.add_argument("--workers", type=int, default=2)
     options = parser.parse_args()
-    truths = [t for folder in options.truth for t in find_truth(folder)]
-    kept = [t for t in truths if not (options.leave_out and options.leave_out in str(t.path))]
-    rest = [t for t in truths if t not in kept]
+    source = {t.path: k for k, folder in enumerate(options.truth) for t in find_truth(folder)}
+    rest = [p for p in source if options.leave_out and options.leave_out in str(p)]
+    kept = [p for p in source if p not in rest]
     print(f"{len(kept)} documents to fit on, {len(rest)} left out")
-    before = read(options.beside) if options.beside else None
     # What a judge was fitted on it reads better than all else: confidence is learnt from other documents.
-    apart, known = kept[::APART], [t for n, t in enumerate(kept) if n % APART]
+    apart = kept if options.only_confidence else kept[::APART]
+    known = [path for path in kept if path not in apart]
+    if known:
+        _fit_judge(known, options)
+    cells = list(parallel(cells_of, apart, options.workers))
+    model, line = fit_cells(cells), calibration(cells, [source[path] for path in apart])
+    count = sum(len(y) for _, y in cells)
+    write("confidence.npz", confidence.FEATURES, [model], line, documents=len(apart), cells=count)
+    if rest:
+        report([p for s in observed(rest, guessed=False, workers=options.workers) for p in s])
+
+
+def _fit_judge(known: Sequence[Path], options: argparse.Namespace) -> None:
+    """Observe, fit and write the judge; `options` are those of the command."""
+    before = read(options.beside) if options.beside else None
     pages: list[Observed] = []
     for part, guessed in ((known[::2], True), (known[1::2], False)) if options.anew else ((known, False),):
         pages += [p for s in observed(part, guessed, options.workers) for p in s if is_placed(p)]
@@ -80,12 +96,6 @@ def main() -> None:
         write("judge.npz", FEATURES, fit_judge(pages), documents=len(known), readings=readings)
     if before:
         average("judge.npz", before)
-    cells = list(parallel(cells_of, [t.path for t in apart], options.workers))
-    count = sum(len(y) for _, y in cells)
-    model, line = fit_cells(cells), calibration(cells)
-    write("confidence.npz", confidence.FEATURES, [model], line, documents=len(apart), cells=count)
-    if rest:
-        report([p for s in observed(rest, guessed=False, workers=options.workers) for p in s])
 
 
 def is_placed(page: Observed) -> bool:
@@ -96,10 +106,10 @@ def is_placed(page: Observed) -> bool:
     return all(len(similar) and similar.max() >= PLACED for similar in own)
 
 
-def observed(truths: Sequence[Truth], guessed: bool, workers: int) -> list[list[Observed]]:
+def observed(paths: Sequence[Path], guessed: bool, workers: int) -> list[list[Observed]]:
     """All readings of the documents, by a plain guess or by the judge as it is now."""
     work = _guessed if guessed else _judged
-    return list(parallel(work, [t.path for t in truths], workers))
+    return list(parallel(work, paths, workers))
 
 
 def parallel(work: Any, items: Sequence[Any], workers: int) -> Iterator[Any]:
@@ -229,20 +239,23 @@ def fit_cells(cells: Sequence[tuple[Array, Array]]) -> Any:
     seen, right = (np.concatenate([c[k] for c in cells]) for k in (0, 1))
     weight = np.concatenate([np.full(len(y), max(len(y), 1) ** -0.5) for _, y in cells])
     model = HistGradientBoostingClassifier(
-        max_iter=80, learning_rate=0.05, max_leaf_nodes=12, max_depth=6, min_samples_leaf=300,
+        max_iter=150, learning_rate=0.05, max_leaf_nodes=12, max_depth=6, min_samples_leaf=300,
         l2_regularization=5.0, random_state=0,
     )  # fmt: skip
     return model.fit(seen, right, weight)
 
 
-def calibration(cells: Sequence[tuple[Array, Array]]) -> tuple[float, float]:
-    """Scale and shift of the log-odds (Platt 1999), from documents that a model of the others never saw."""
+def calibration(cells: Sequence[tuple[Array, Array]], source: Sequence[int]) -> tuple[float, float]:
+    """Scale and shift of the log-odds (Platt 1999), from the documents of each source as a model of the other
+    sources sees them, which is what users' documents are; of three thirds where there is one source.
+    """
     odds, right = [], []
-    # Every third document, so that all generators are among them.
-    for part in range(3):
-        model = fit_cells([c for n, c in enumerate(cells) if n % 3 != part])
-        odds += [model.decision_function(x) for x, y in cells[part::3] if len(y)]
-        right += [y for _, y in cells[part::3]]
+    part = np.array(source) if len(set(source)) > 1 else np.arange(len(cells)) % 3
+    for own in np.unique(part).tolist():
+        model = fit_cells([c for c, of in zip(cells, part, strict=True) if of != own])
+        seen = [c for c, of in zip(cells, part, strict=True) if of == own and len(c[1])]
+        odds += [model.decision_function(x) for x, _ in seen]
+        right += [y for _, y in seen]
     known, wanted = np.concatenate(odds), np.concatenate(right)
 
     def loss(line: Array) -> float:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from .agreement import agreement
 from .draft import TableDraft
 from .reading import Reading
 
@@ -57,10 +58,15 @@ def alternatives(reading: Reading, readings: Sequence[Reading]) -> list[Reading]
     return out
 
 
-def judged_draft(reading: Reading, readings: Sequence[Reading], method: str = "spaced") -> TableDraft:
-    """Return a reading as a draft that knows what the judge said of it, and of the others."""
+def judged_draft(
+    reading: Reading, readings: Sequence[Reading], words: int, method: str = "spaced"
+) -> TableDraft:
+    """Return a reading as a draft that knows what the judge said of it, and of the others; `words` is the
+    number of words of its page.
+    """
     draft = reading.draft(method)
     draft.gain, draft.rival, draft.seen = reading.gain, _rival(reading, readings), reading.seen.copy()
+    draft.agreed = agreement(reading, readings, words)
     return draft
 
 

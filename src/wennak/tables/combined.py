@@ -63,7 +63,7 @@ def _read(layout: PageLayout, free: Bools, sources: Sources) -> list[TableDraft]
         if sides := read_sides(layout, reading, free):
             out += sides
             continue
-        draft = finish(layout, judged_draft(reading, readings), reading.place.lines)
+        draft = finish(layout, judged_draft(reading, readings, len(layout.words)), reading.place.lines)
         draft.alternatives = [
             finish(layout, other.draft(), other.place.lines) for other in alternatives(reading, readings)
         ]

@@ -34,6 +34,9 @@ FEATURES = (
     "rows", "columns", "header",  # rows and columns of the table; whether the cell is in its header
     "stub",  # whether it is in the first column
     "words",  # its number of words, 0..12
+    # How far other readings put its words where this one does, in close view and in wide, 0..1; the mean of
+    # all cells of the table, and the least.
+    "agreed", "agreed_wide", "agreed_mean", "agreed_wide_mean", "agreed_least", "agreed_wide_least",
     # What the judge went by, of the whole reading: whether something more belongs to it, or something less.
     "above_room", "above_parts", "above_fits", "above_named", "above_size", "above_bold", "below_room",
     "below_parts", "below_fits", "below_sentence", "seam_above", "seam_below", "seam_inside", "named_first",
@@ -43,7 +46,7 @@ FEATURES = (
     "room_over_within", "top_line", "bottom_line", "lines_inside", "uprights_missed", "spans", "body_spans",
     "bold_first", "beside", "cut_choice", "row_choice", "run", "code", "one_sided", "repeated",
 )  # fmt: skip
-_OWN = FEATURES.index("words") + 1
+_OWN = FEATURES.index("agreed_wide_least") + 1
 _JUDGED = np.array([JUDGED.index(name) for name in FEATURES[_OWN:]])
 _AT = {name: k for k, name in enumerate(FEATURES)}
 _WIDE = 2.0
@@ -113,6 +116,11 @@ def features(layout: PageLayout, draft: TableDraft) -> Floats:
     out[:, _AT["rows"]], out[:, _AT["columns"]] = draft.rows, draft.columns
     out[:, _AT["header"]], out[:, _AT["stub"]] = row < draft.header_rows, column == 0
     out[:, _AT["words"]] = np.minimum(12, counts)
+    out[:, _AT["agreed"] : _OWN] = 1.0
+    if draft.agreed.shape[1] and len(full):
+        agreed = np.minimum.reduceat(draft.agreed[:, words], starts, axis=1).T
+        out[full, _AT["agreed"] : _AT["agreed"] + 2] = agreed
+        out[:, _AT["agreed"] + 2 : _OWN] = np.concatenate((agreed.mean(axis=0), agreed.min(axis=0)))
     if len(draft.seen):
         out[:, _OWN:] = draft.seen[_JUDGED]
     return out

@@ -46,6 +46,7 @@ class TableDraft:
     `alternatives` are other readings of the same place; `own` is how this program reads it, where a service
     was asked and its answer taken. `gain` is what the judge said of this one, 0..1, `rival` how much less it
     said of the best other one, and `seen` what it went by (FEATURES); nothing where it was not asked.
+    `agreed` tells of each word of the page how far other readings put it where this one does (2, words).
     """
 
     box: Box
@@ -64,6 +65,7 @@ class TableDraft:
     gain: float = 1.0
     rival: float = 1.0
     seen: Floats = field(default_factory=lambda: np.empty(0))
+    agreed: Floats = field(default_factory=lambda: np.empty((2, 0)))
 
     def copy(self) -> TableDraft:
         """Return the same grid with cells of its own."""

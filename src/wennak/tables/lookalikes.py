@@ -63,7 +63,13 @@ def lookalikes(layout: PageLayout) -> Bools:
 def _led_words(layout: PageLayout) -> Ints:
     """The words of rows that end in page numbers after leaders."""
     w = layout.words
-    led = [i for i in np.flatnonzero(w.led).tolist() if w.texts[i].isdecimal()]
+    # A number behind it tells a row of a table.
+    behind = np.append(w.row[1:] == w.row[:-1], False).tolist()
+    led = [
+        i
+        for i in np.flatnonzero(w.led).tolist()
+        if w.texts[i].isdecimal() and not (behind[i] and is_numeric(w.texts[i + 1]))
+    ]
     if not led:
         return np.empty(0, dtype=np.int64)
     pages = are_pages([int(w.texts[i]) for i in led], headed=False)

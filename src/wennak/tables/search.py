@@ -159,4 +159,4 @@ def best_draft(
         for number, (way, table_row) in enumerate(row_choices(layout, cut)):
             readings.append(Reading(place, None, cut, table_row, (k, number), way))
     judged(layout, readings, judge)
-    return judged_draft(max(readings, key=lambda r: r.gain), readings, method)
+    return judged_draft(max(readings, key=lambda r: r.gain), readings, len(layout.words), method)
