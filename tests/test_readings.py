@@ -22,7 +22,7 @@ from wennak.tables.grid import cut_place
 from wennak.tables.gutters import gutters, profile_of
 from wennak.tables.judge import judge
 from wennak.tables.lattice import find_lattices
-from wennak.tables.places import find_places
+from wennak.tables.places import around, find_places
 from wennak.tables.reading import Reading
 from wennak.tables.rowcuts import row_choices
 from wennak.tables.trees import load_trees, read_sums
@@ -93,6 +93,29 @@ class TestGenerators(unittest.TestCase):
                     for way in ways:
                         self.assertEqual(way[0], 0)
                         self.assertEqual(set(way), set(range(max(way) + 1)))
+
+    def test_places_around_one_have_none_of_its_words_and_only_free_ones(self) -> None:
+        count = 0
+        for layout in demo_layouts():
+            free = free_words(layout)
+            for place in list(find_places(layout, free, find_lattices(layout.rules)))[:6]:
+                own = set(place.index.tolist())
+                for other in around(layout, place, free):
+                    count += 1
+                    self.assertTrue(own.isdisjoint(other.index.tolist()))
+                    self.assertTrue(free[other.index].all())
+        self.assertGreater(count, 20)
+
+    def test_what_is_left_above_and_below_a_place_is_cut_at_its_own_seams(self) -> None:
+        # Twelve headings with much room around them hide the seam below the first table of the page.
+        lines = [(72 + 70 * c, 770 - 11 * r, f"{31 * r + 7 * c + 5}") for r in range(6) for c in range(4)]
+        lines += [(72, 700 - 11 * r, "The keeper counts what is landed on the quay") for r in range(3)]
+        lines += [(72, 640 - 40 * k, f"Berth of the ferry, {k}") for k in range(12)]
+        lines += [(72 + 70 * c, 150 - 11 * r, f"{17 * r + 3 * c + 2}") for r in range(6) for c in range(4)]
+        layout = drawing(*lines)
+        free = free_words(layout)
+        last = next(r.place for r in search(layout, free, judge) if r.shape == (6, 4) and r.place.first > 6)
+        self.assertIn((0, 6), {(p.first, p.last) for p in around(layout, last, free)})
 
     def test_gutters_of_a_stretch_are_those_of_its_rows_alone(self) -> None:
         rng, compared = random.Random(8), 0

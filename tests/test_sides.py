@@ -50,6 +50,13 @@ class TestSides(unittest.TestCase):
                 found = tables(pairs(72, GANNET), pairs(72 + apart, TERN))
                 self.assertEqual(found, [rows(GANNET), rows(TERN)])
 
+    def test_the_same_labels_in_each_row_tell_two_tables_however_near(self) -> None:
+        eider = [(label, f"{k}.5 t") for k, (label, _) in enumerate(GANNET)]
+        for value in (90, 150):
+            with self.subTest(value=value):
+                found = tables(pairs(72, GANNET, 600, value), pairs(300, eider, 600, value))
+                self.assertEqual(found, [rows(GANNET), rows(eider)])
+
     def test_names_above_both_tell_two_tables(self) -> None:
         names = [text(72, 622, "Table 1. Gannet", 10, "F2"), text(320, 622, "Table 2. Owners", 10, "F2")]
         found = tables(names, pairs(72, LEFT), pairs(320, RIGHT))

@@ -164,10 +164,11 @@ def _read_groups(grey: Grey, marks: Marks, groups: list[Ints], baseline: float, 
     ]
     shown = [*shown[:1], *_with_points(labels, shown, baseline - y0, height)]
     for n, (numbers, left, right) in enumerate(shown):
-        own = np.isin(labels, numbers)
-        seen = np.where((labels > 0) & ~own, 0.0, darkness)
-        for a, b in _parts(seen, own, left, right, height):
-            places.append((n, float(a), float(b)))
+        here = labels[:, left:right]
+        own = here == numbers[0] if len(numbers) == 1 else np.isin(here, numbers)
+        seen = np.where((here > 0) & ~own, 0.0, darkness[:, left:right])
+        for a, b in _parts(seen, own, height):
+            places.append((n, float(left + a), float(left + b)))
             pictures.append(sign_picture(seen, a, b, baseline - y0, height))
     likely = np.maximum(network().likely(np.array(pictures))[:, : CLASSES.index(CUT)], LEAST_LIKELY)
     best, sure = likely.argmax(axis=1), likely.max(axis=1)
@@ -201,19 +202,20 @@ def _with_points(
         yield group
 
 
-def _parts(seen: Floats, own: Bools, left: int, right: int, height: float) -> list[tuple[int, int]]:
+def _parts(seen: Floats, own: Bools, height: float) -> list[tuple[int, int]]:
     """From where to where a group of marks may be one sign."""
-    if right - left <= WIDE * height:
-        return [(left, right)]
-    column = (seen * own)[:, left:right].sum(axis=0)
+    width = seen.shape[1]
+    if width <= WIDE * height:
+        return [(0, width)]
+    column = (seen * own).sum(axis=0)
     inner = column[1:-1]
     low = (inner <= column[:-2]) & (inner <= column[2:]) & (inner < THIN * column.max())
     cuts = np.flatnonzero(low) + 1
     cuts = np.sort(cuts[np.argsort(column[cuts], kind="stable")[:MOST_CUTS]])
-    at = [left, *(left + cuts).tolist(), right]
+    at = [0, *cuts.tolist(), width]
     least, most = (share * height for share in SIGN_WIDTH)
     parts = [(a, b) for i, a in enumerate(at) for b in at[i + 1 :] if least <= b - a <= most]
-    return parts or [(left, right)]
+    return parts or [(0, width)]
 
 
 def _best_chain(parts: list[Sign]) -> list[Sign]:

@@ -210,7 +210,9 @@ def continues(above: Part, below: Part, whole: Table | None = None) -> bool:
         return False
     near = is_right_below(above, below)
     if near and (
-        _fits(a, [c for c in b.cells if c.row == 0 and c.column and c.text]) < 0 or not _aligned(above, below)
+        _fits(a, [c for c in b.cells if c.row == 0 and c.column and c.text]) < 0
+        or (b.header_rows and not _goes_on(a, b))
+        or not _aligned(above, below)
     ):
         return False
     if _same_columns(above.columns, below.columns, 0.0):

@@ -96,16 +96,22 @@ def find_places(
                 yield place
 
 
-def beside(layout: PageLayout, place: Place, free: Bools, uprights: bool = True) -> Iterator[Place]:
-    """Yield the places among the `free` words level with a place and left or right of it, with the upright
-    rules in them: where rules mark off one of two tables, nothing tells the other from the page.
+def around(layout: PageLayout, place: Place, free: Bools, uprights: bool = True) -> Iterator[Place]:
+    """Yield the places among the `free` words level with a place, and those above and below it in its strip:
+    where rules mark off one of two tables beside each other nothing tells the other from the page, and the
+    strongest seams of a strip may all be elsewhere. `uprights`: with the upright rules in them.
     """
-    w, box = layout.words, place.box
+    w, box, strip = layout.words, place.box, place.strip
     level = free & (w.y1 > box.y0 - REACH * layout.em) & (w.y0 < box.y1 + REACH * layout.em)
     for side in (level & (w.x1 < box.x0), level & (w.x0 > box.x1)):
         part = np.flatnonzero(side)
         if len(part) and is_tabular(layout, part):
             yield from _places_in(layout, strip_of(layout, part), uprights)
+    for a, b in ((0, place.first), (place.last, len(strip.rows))):
+        for first, last in _stretches(layout, strip) if b - a > 1 else ():
+            if min(last, b) - max(first, a) > 1:
+                for interval in _intervals(layout, strip, max(first, a), min(last, b)):
+                    yield from _made(layout, strip, interval, False, uprights)
 
 
 def _places_in(layout: PageLayout, strip: Strip, uprights: bool) -> Iterator[Place]:
@@ -114,13 +120,20 @@ def _places_in(layout: PageLayout, strip: Strip, uprights: bool) -> Iterator[Pla
     for first, last in _stretches(layout, strip):
         for interval in _intervals(layout, strip, first, last):
             intervals.setdefault(interval, False)
-    for (a, b), run in intervals.items():
-        place = place_in(layout, strip, a, b)
-        place.run = run
-        if not uprights:
-            place.cuts = []
-        if _may_be_one(layout, place):
-            yield place
+    for interval, run in intervals.items():
+        yield from _made(layout, strip, interval, run, uprights)
+
+
+def _made(
+    layout: PageLayout, strip: Strip, interval: tuple[int, int], run: bool, uprights: bool
+) -> Iterator[Place]:
+    """The place that an interval of rows is, if it may be one table."""
+    place = place_in(layout, strip, *interval)
+    place.run = run
+    if not uprights:
+        place.cuts = []
+    if _may_be_one(layout, place):
+        yield place
 
 
 def grown(layout: PageLayout, place: Place) -> Iterator[Place]:

@@ -16,7 +16,7 @@ from .draft import TableDraft
 from .evidence import Judge, evidence
 from .grid import Cut, cut_place, without_idle_columns
 from .lattice import find_lattices
-from .places import Key, Place, beside, find_places, grown, halves, united
+from .places import Key, Place, around, find_places, grown, halves, united
 from .reading import UNKNOWN, Reading
 from .rowcuts import row_choices
 from .ruled import lattice_readings
@@ -50,7 +50,7 @@ def search(layout: PageLayout, free: Bools, judge: Judge, sources: Sources = ALL
 
     What crossing lines draw for sure is read as drawn. All other places are opened with their first cuts.
     Those of the best set are then read in every way, and places a row or two larger and smaller, their
-    halves, what stands beside them and what neighbours make together are opened, until the best set holds
+    halves, what stands around them and what neighbours make together are opened, until the best set holds
     nothing new.
     """
     lattices = find_lattices(layout.rules)
@@ -72,7 +72,7 @@ def search(layout: PageLayout, free: Bools, judge: Judge, sources: Sources = ALL
         done.update(r.place.key for r in fresh)
         new = [r for r in fresh if r.cut is not None and r.gain < CERTAIN]
         near = united(layout, [r.place for r in best])
-        near += [place for r in fresh for place in beside(layout, r.place, free, sources.uprights)]
+        near += [place for r in fresh for place in around(layout, r.place, free, sources.uprights)]
         near += [place for r in new for place in halves(layout, r.place)]
         for place in near:
             if place.key not in opened and (o := _Opened(layout, place)).read(0, OPENING):

@@ -48,8 +48,9 @@ def read_sides(layout: PageLayout, reading: Reading, free: Bools) -> list[TableD
         rows = [rows_of(layout, side) for side in sides]
         if not all(sum(len(r.spans) > 1 for r in own) > SEVERAL * len(own) for own in rows):
             continue
-        # Columns of one table may hold the same names, as near to each other as the others, and level.
-        apart = k == 0 or _stand_off(layout, *rows)
+        # Columns of one table may hold the same names, as near to each other as the others, and level, but
+        # then not the same in a row.
+        apart = k == 0 or _stand_off(layout, *rows) or _are_level(layout, *rows)
         if not (
             (apart and _share_labels(layout, *rows))
             or (k == 0 and _ends_first(layout, *rows))
@@ -86,6 +87,15 @@ def _stand_off(layout: PageLayout, left: Sequence[Row], right: Sequence[Row]) ->
     return off > 1
 
 
+def _are_level(layout: PageLayout, left: Sequence[Row], right: Sequence[Row]) -> bool:
+    """Whether most rows that stand level begin with the same label on either side."""
+    a, b = (
+        {round(row.baseline / layout.em): label for row, label in _labelled(layout, own)}
+        for own in (left, right)
+    )
+    return 2 * sum(b.get(at) == label for at, label in a.items()) > max(len(a), len(b))
+
+
 def _ends_first(layout: PageLayout, left: Sequence[Row], right: Sequence[Row]) -> bool:
     """Whether rows of the left side stand beside the first of the right one, without a gap, and none beside
     half as many more that follow each other as those do: labels of one table go on as far as it does.
@@ -107,9 +117,15 @@ def _share_labels(layout: PageLayout, left: Sequence[Row], right: Sequence[Row])
 
 def _labels(layout: PageLayout, rows: Sequence[Row]) -> set[str]:
     """What stands first in rows in parts, if it is no number and differs from row to row."""
-    first = [plain_text(layout, _within(layout, r, *r.spans[0])) for r in rows if len(r.spans) > 1]
-    found = {text.rstrip(" .:…") for text in first if not is_numeric(text)}
+    first = [label for _, label in _labelled(layout, rows)]
+    found = {label for label in first if not is_numeric(label)}
     return found if len(found) > DISTINCT * len(first) else set()
+
+
+def _labelled(layout: PageLayout, rows: Sequence[Row]) -> list[tuple[Row, str]]:
+    """The rows in parts, each with what stands first in it."""
+    parts = [(r, plain_text(layout, _within(layout, r, *r.spans[0]))) for r in rows if len(r.spans) > 1]
+    return [(r, label.rstrip(" .:…")) for r, label in parts]
 
 
 def _are_named(layout: PageLayout, place: Place, x: float) -> bool:
