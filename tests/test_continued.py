@@ -140,6 +140,16 @@ class TestContinued(unittest.TestCase):
         pdf = document([*prose(60, 740, 40), *left, *right, *prose(320, 640, 40)])
         self.assertEqual(grids(pdf), [drawn(HEAD, *ROWS)])
 
+    def test_the_rest_of_a_table_in_two_columns_of_the_next_page(self) -> None:
+        above = [text(60, 760, PROSE), *part([HEAD, *ROWS[:2]], 108, 60, 0.6, bold=[0])]
+        below = [*part(ROWS[2:5], 740, 60, 0.6), *part(ROWS[5:], 740, 320, 0.6)]
+        below += [
+            f"0.6 w {x} {752 - 18 * k} m {x + 200} {752 - 18 * k} l S" for x in (56, 316) for k in range(4)
+        ]
+        self.assertEqual(grids(document(above, below)), [drawn(HEAD, *ROWS)])
+        # Two that begin there are two.
+        self.assertEqual(len(grids(document([text(60, 760, PROSE)], below))), 2)
+
     def test_a_total_on_the_next_page_keeps_its_signs(self) -> None:
         above = part([HEAD, *ROWS], 230, bold=[0])
         total = [text(72, 740, "Total"), text(240, 740, "$"), text(262, 740, "44.8"), text(362, 740, "96")]

@@ -166,6 +166,36 @@ class TestHeads(unittest.TestCase):
                 grid = [[cell.text if cell else "" for cell in row] for row in table(rules, lines).grid()]
                 self.assertEqual(grid, [["Quay", "Landed"], ["Gannet", "37.77"], ["Tern", "38.77"]])
 
+    def test_labels_in_a_grid_without_a_line_below_them_stay_apart_from_the_first_row(self) -> None:
+        said = [(name, f"{4 * r + 3}", f"{r}.5 m") for r, name in enumerate(NAMES)]
+        levels = (650, *(596 - 20 * r for r in range(6)))
+        rules = [f"0.6 w 66 {y} m 366 {y} l S" for y in levels] + ["0.6 w 166 632 m 366 632 l S"]
+        rules += [f"0.6 w {x} 496 m {x} {y} l S" for x, y in ((66, 650), (166, 650), (266, 632), (366, 650))]
+        head = [text(72, 620, "Vessel"), text(172, 620, "Crew"), text(272, 620, "Draught")]
+        lines = []
+        for r, row in enumerate(said):
+            lines += [text(x, 602 - 20 * r, cell) for x, cell in zip((72, 172, 272), row, strict=True)]
+        found = table(rules, head, [text(240, 638, "In spring")], lines)
+        rows = [[c.text if c else "" for c in row] for row in found.grid()]
+        self.assertEqual(rows[-6:], [list(row) for row in said])
+        self.assertEqual((rows[1][1:], len(rows)), (["Crew", "Draught"], 8))
+
+    def test_no_row_of_a_grid_is_left_out_at_the_foot_of_a_page(self) -> None:
+        for count in (24, 30, 36):
+            with self.subTest(count=count):
+                rules = [f"0.6 w 66 {762 - 19 * k} m 366 {762 - 19 * k} l S" for k in range(count + 1)]
+                rules += [f"0.6 w {x} {762 - 19 * count} m {x} 762 l S" for x in (66, 366)]
+                lines = []
+                for r in range(count):
+                    y = 748 - 19 * r
+                    lines += [
+                        text(72, y, f"{NAMES[r % 6]} {r}"),
+                        right(250, y, f"{7 * r + 3}"),
+                        right(340, y, f"{r}.{r % 9}"),
+                    ]
+                found = table(rules, lines, [text(280, 30, "- 1 -")])
+                self.assertEqual((found.rows, found.columns), (count, 3))
+
     def test_years_above_a_body_head_it(self) -> None:
         group = [text(72, 600, "Landings")]
         found = table(years(3, 616), group, body(3, 584))

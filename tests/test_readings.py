@@ -25,6 +25,7 @@ from wennak.tables.lattice import find_lattices
 from wennak.tables.places import around, find_places
 from wennak.tables.reading import Reading
 from wennak.tables.rowcuts import row_choices
+from wennak.tables.ruled import lattice_readings
 from wennak.tables.trees import load_trees, read_sums
 
 
@@ -156,6 +157,31 @@ class TestGenerators(unittest.TestCase):
         layout = drawing(*lines)
         readings = search(layout, free_words(layout), judge)
         self.assertIn((4, 2), {r.shape for r in readings})
+
+    def test_labels_and_first_row_in_one_row_of_a_grid_are_two(self) -> None:
+        levels = (650, *(596 - 20 * r for r in range(6)))
+        rules = [f"0.6 w 66 {y} m 366 {y} l S" for y in levels] + ["0.6 w 166 632 m 366 632 l S"]
+        rules += [f"0.6 w {x} 496 m {x} {y} l S" for x, y in ((66, 650), (166, 650), (266, 632), (366, 650))]
+        head = [(240.0, 638.0, "In spring")] + [(72 + 100.0 * c, 620.0, "VCD"[c] + "abel") for c in range(3)]
+        for digits, rows in ((True, 8), (False, 7)):
+            said = [
+                (72 + 100.0 * c, 602 - 20.0 * r, f"{7 * r + c}.5" if digits and c else "as before")
+                for r in range(6)
+                for c in range(3)
+            ]
+            layout = drawing(*head, *said, more=" ".join(rules))
+            (reading,) = lattice_readings(layout, free_words(layout), find_lattices(layout.rules))
+            self.assertEqual(reading.shape, (rows, 3))
+
+    def test_no_reading_holds_some_rows_of_a_grid_and_leaves_out_others(self) -> None:
+        lines = [
+            (70.0 + 100 * c, 700 - 19.0 * r, f"{31 * r + 7 * c}.{r % 7}") for r in range(12) for c in range(3)
+        ]
+        rules = [f"0.6 w 66 {713 - 19 * k} m 366 {713 - 19 * k} l S" for k in range(13)]
+        rules += [f"0.6 w {x} {713 - 19 * 12} m {x} 713 l S" for x in (66, 366)]
+        layout = drawing(*lines, more=" ".join(rules))
+        readings = search(layout, free_words(layout), judge)
+        self.assertEqual({r.words for r in readings}, {36})
 
     def test_dashed_and_dotted_lines_are_rules(self) -> None:
         for length, gap in ((3.0, 2.0), (1.0, 1.0), (2.25, 2.0), (0.8, 1.6)):

@@ -134,13 +134,15 @@ def _positions(row: int, column: int, rowspan: int, colspan: int) -> list[tuple[
     return [(row + i, column + j) for i in range(rowspan) for j in range(colspan)]
 
 
-def follows(above: Part, below: Part) -> bool:
+def follows(above: Part, below: Part, goes_on: bool = False) -> bool:
     """Whether a part stands where a table would go on: at the top of the next page or column, or right below
-    with nothing between.
+    with nothing between; `goes_on`: the first one goes on with a table itself.
     """
     if below.page == above.page + 1:
         return not (_but(above.below, below.ends) or _but(below.above, above.ends))
-    return below.page == above.page and (_in_next_column(above, below) or is_right_below(above, below))
+    return below.page == above.page and (
+        _in_next_column(above, below, goes_on) or is_right_below(above, below)
+    )
 
 
 def _but(near: Sequence[Near], ends: frozenset[RunningKey]) -> list[Near]:
@@ -148,9 +150,11 @@ def _but(near: Sequence[Near], ends: frozenset[RunningKey]) -> list[Near]:
     return [one for one in near if one.key not in ends]
 
 
-def _in_next_column(above: Part, below: Part) -> bool:
+def _in_next_column(above: Part, below: Part, goes_on: bool) -> bool:
     a, b = above.box, below.box
-    level = abs(b.y0 - a.y0) <= ROOM * _pitch(above) and _says_more(above.table, below.table)
+    # Two tables begin level, unless what stands there is the rest of one.
+    rest = goes_on and not (below.table.header_rows or below.table.caption)
+    level = abs(b.y0 - a.y0) <= ROOM * _pitch(above) and (rest or _says_more(above.table, below.table))
     # What stands over the columns or under them is as wide as both.
     return (
         b.x0 > a.x1 - 1
@@ -186,7 +190,7 @@ def _pitch(part: Part) -> float:
 
 def continues(above: Part, below: Part, whole: Table | None = None) -> bool:
     """Whether a part goes on with the table of another, which is `whole` with the parts before."""
-    if not follows(above, below):
+    if not follows(above, below, whole is not None and whole.rows > above.table.rows):
         return False
     if above.origin >= 0 and below.origin >= 0:
         return False

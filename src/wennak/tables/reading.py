@@ -36,10 +36,7 @@ class Reading:
     bits: int = field(init=False)
 
     def __post_init__(self) -> None:
-        index = self.place.index
-        held = np.zeros(int(index.max()) + 1, dtype=np.uint8)
-        held[index] = 1
-        self.bits = int.from_bytes(np.packbits(held, bitorder="little").tobytes(), "little")
+        self.bits = bits_of(self.place.index)
 
     @property
     def words(self) -> int:
@@ -68,3 +65,10 @@ class Reading:
             assert self.drawn is not None
             return self.drawn.copy()
         return assembled(self.cut, self.table_row, method)
+
+
+def bits_of(words: Ints) -> int:
+    """Return words of a page as bits of a number."""
+    held = np.zeros(int(words.max(initial=0)) + 1, dtype=np.uint8)
+    held[words] = 1
+    return int.from_bytes(np.packbits(held, bitorder="little").tobytes(), "little")

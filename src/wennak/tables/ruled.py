@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import replace
 
 import numpy as np
 
@@ -12,10 +11,10 @@ from ..layout import PageLayout, connected
 from ..model import Box
 from .areas import words_inside
 from .draft import CellDraft, TableDraft
-from .header import OTHER_FONT
 from .lattice import Lattice
 from .places import place_of
 from .reading import Reading
+from .unruled import with_head_apart
 
 # Lines that reach over this share of the page's height may frame it.
 FRAME_HEIGHT = 0.7
@@ -30,7 +29,7 @@ def lattice_readings(layout: PageLayout, free: Bools, lattices: Sequence[Lattice
         members = members[free[members]]
         if len(members) < 2 or _is_frame(layout, lattice, members):
             continue
-        draft = _with_head_apart(layout, _face_grid(layout, lattice, members, box))
+        draft = with_head_apart(layout, _face_grid(layout, lattice, members, box))
         if draft.rows * draft.columns > 1 and sum(bool(c.words) for c in draft.cells) > 1:
             draft.drawn = True
             out.append(Reading(place_of(layout, members, free, box), draft))
@@ -73,37 +72,6 @@ def _face_grid(layout: PageLayout, lattice: Lattice, members: Ints, box: Box) ->
     return _without_empty_rims(
         TableDraft(box, lattice.rows, lattice.columns, cells, "ruled", column_edges=lattice.xs.tolist())
     )
-
-
-def _with_head_apart(layout: PageLayout, draft: TableDraft) -> TableDraft:
-    """Part the first row of a grid where no line does: its first lines, in several cells, are in bold or of a
-    size that the rest of it is not, and hardly anything below.
-    """
-    w = layout.words
-    first = [c for c in draft.cells if c.row == 0 and c.words]
-    words = np.array([i for c in first for i in c.words], dtype=np.int64)
-    if len(first) < 2 or len(distinct(w.row[words])) < 2:
-        return draft
-    bold = np.array([f.bold for f in layout.ink.fonts] or [False], dtype=np.bool_)
-    # Sizes to the quarter point.
-    face = np.stack((bold[w.font], np.round(4 * w.size)), axis=1)
-    other = (face[words] != face[words[w.row[words].argmin()]]).any(axis=1)
-    if not other.any():
-        return draft
-    begin = int(w.row[words][other].min())
-    above = w.row[words] < begin
-    both = [c for c in first if w.row[c.words].min() < begin <= w.row[c.words].max()]
-    if len(both) < 2:
-        return draft
-    below = np.array([i for c in draft.cells if c.row for i in c.words], dtype=np.int64)
-    again = (face[below] == face[words[above][0]]).all(axis=1)
-    if not (other | above).all() or again.sum() > OTHER_FONT * len(below):
-        return draft
-    cells = [replace(c, row=c.row + 1) for c in draft.cells if c.row]
-    for c in (c for c in draft.cells if c.row == 0):
-        parts = [[i for i in c.words if (w.row[i] < begin) == head] for head in (True, False)]
-        cells += [replace(c, rowspan=1, words=parts[0]), replace(c, row=1, words=parts[1])]
-    return replace(draft, rows=draft.rows + 1, cells=cells)
 
 
 def _faces(upright: Bools, level: Bools, rows: int, columns: int) -> Ints:

@@ -14,6 +14,7 @@ from .choose import choose, judged_draft
 from .columns import column_choices
 from .draft import TableDraft
 from .evidence import Judge, evidence
+from .framed import without_cut_grids
 from .grid import Cut, cut_place, without_idle_columns
 from .lattice import find_lattices
 from .places import Key, Place, around, find_places, grown, halves, united
@@ -83,7 +84,7 @@ def search(layout: PageLayout, free: Bools, judge: Judge, sources: Sources = ALL
                     opened[place.key] = _Opened(layout, place, reading)
         _read_all(layout, [opened[r.place.key] for r in new], judge)
         judged(layout, [r for o in opened.values() for r in o.readings], judge)
-    return out + [r for o in opened.values() for r in o.readings]
+    return without_cut_grids(layout, lattices, out + [r for o in opened.values() for r in o.readings])
 
 
 def judged(layout: PageLayout, readings: Sequence[Reading], judge: Judge) -> None:

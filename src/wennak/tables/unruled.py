@@ -1,0 +1,122 @@
+"""Rows of a grid that no line parts: the last one of the header and the first one below it."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+
+from ..ink import Floats, Ints, distinct, median
+from ..layout import PageLayout
+from .draft import CellDraft, TableDraft, plain_text
+from .header import MAX_HEADER, OTHER_FONT
+from .numbers import YEAR
+
+# The room between two rows is wider than that between lines of one cell by this (em of the row).
+WIDER = 0.3
+
+
+def with_head_apart(layout: PageLayout, draft: TableDraft) -> TableDraft:
+    """Part the row of a grid that holds labels and the first row below them: the labels are in bold or of a
+    size that nothing below is, or stand farther from it than lines of a cell do and hold no digits.
+    """
+    begin = _by_face(layout, draft)
+    if begin is not None:
+        return _parted(layout, draft, 0, begin)
+    for row in range(min(MAX_HEADER, draft.rows - 1)):
+        begin = _by_room(layout, draft, row)
+        if begin is not None:
+            return _parted(layout, draft, row, begin)
+        if any(_has_digits(layout, c.words) for c in draft.cells if c.row == row):
+            break
+    return draft
+
+
+def _by_face(layout: PageLayout, draft: TableDraft) -> int | None:
+    """The row of the page at which the first row below the labels begins, told by weight and size."""
+    w = layout.words
+    first = [c for c in draft.cells if c.row == 0 and c.words]
+    words = _words(first)
+    if len(first) < 2 or len(distinct(w.row[words])) < 2:
+        return None
+    bold = np.array([f.bold for f in layout.ink.fonts] or [False], dtype=np.bool_)
+    # Sizes to the quarter point.
+    face = np.stack((bold[w.font], np.round(4 * w.size)), axis=1)
+    other = (face[words] != face[words[w.row[words].argmin()]]).any(axis=1)
+    if not other.any():
+        return None
+    begin = int(w.row[words][other].min())
+    above = w.row[words] < begin
+    if sum(_is_parted(layout, c, begin) for c in first) < 2:
+        return None
+    below = _words([c for c in draft.cells if c.row])
+    again = (face[below] == face[words[above][0]]).all(axis=1)
+    return begin if (other | above).all() and again.sum() <= OTHER_FONT * len(below) else None
+
+
+def _by_room(layout: PageLayout, draft: TableDraft, row: int) -> int | None:
+    """The same, told by the widest room in a row of a grid: most of its cells have text above and below."""
+    w = layout.words
+    cells = [c for c in draft.cells if c.row + c.rowspan - 1 == row and c.words]
+    both = [c for c in cells if len(distinct(w.row[c.words])) > 1]
+    if len(both) < max(2, len(cells) / 2):
+        return None
+    number, room = _rooms(layout, cells)
+    widest = int(room.argmax())
+    begin = int(number[widest + 1])
+    parted = [c for c in cells if _is_parted(layout, c, begin)]
+    within = [_rooms(layout, [c])[1] for c in draft.cells if c.words and c not in cells]
+    usual = median(np.concatenate(within)) if within and len(np.concatenate(within)) else 0.0
+    if len(parted) < max(2, len(cells) / 2) or room[widest] < usual + WIDER * median(w.size[_words(cells)]):
+        return None
+    above, below = (
+        [[i for i in c.words if (w.row[i] < begin) == head] for c in cells] for head in (True, False)
+    )
+    digits = [any(_has_digits(layout, words) for words in side) for side in (above, below)]
+    return begin if digits == [False, True] else None
+
+
+def _rooms(layout: PageLayout, cells: list[CellDraft]) -> tuple[Ints, Floats]:
+    """The rows of the page that words of some cells stand in, from top to bottom, and the room between."""
+    w, words = layout.words, _words(cells)
+    number, of = np.unique(w.row[words], return_inverse=True)
+    top, bottom = np.full(len(number), np.inf), np.full(len(number), -np.inf)
+    np.minimum.at(top, of, w.y0[words])
+    np.maximum.at(bottom, of, w.y1[words])
+    order = np.argsort(top, kind="stable")
+    room: Floats = top[order][1:] - np.maximum.accumulate(bottom[order])[:-1]
+    return number[order], room
+
+
+def _parted(layout: PageLayout, draft: TableDraft, row: int, begin: int) -> TableDraft:
+    """Part a row of a grid above a row of the page; cells that go on below it stay whole."""
+    w = layout.words
+    cells = []
+    for c in draft.cells:
+        last = c.row + c.rowspan - 1
+        above, below = ([i for i in c.words if (w.row[i] < begin) == head] for head in (True, False))
+        if c.row > row:
+            cells.append(replace(c, row=c.row + 1))
+        elif last < row:
+            cells.append(c)
+        elif last == row or (not above and below):
+            cells.append(replace(c, rowspan=row - c.row + 1, words=above))
+            cells.append(replace(c, row=row + 1, rowspan=last - row + 1, words=below))
+        else:
+            cells.append(replace(c, rowspan=c.rowspan + 1))
+    return replace(draft, rows=draft.rows + 1, cells=cells)
+
+
+def _is_parted(layout: PageLayout, cell: CellDraft, begin: int) -> bool:
+    rows = layout.words.row[cell.words]
+    return bool(len(rows) and rows.min() < begin <= rows.max())
+
+
+def _has_digits(layout: PageLayout, words: list[int]) -> bool:
+    """Whether a text has digits that make no year."""
+    text = plain_text(layout, words) if words else ""
+    return any(c.isdigit() for c in YEAR.sub("", text))
+
+
+def _words(cells: list[CellDraft]) -> Ints:
+    return np.array([i for c in cells for i in c.words], dtype=np.int64)
