@@ -1,21 +1,23 @@
-"""Readings that leave out rows of a grid whose lines go on around these."""
+"""Readings that leave out rows where the lines of a grid, or upright rules between columns, go on."""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 
 import numpy as np
 
 from ..layout import PageLayout
 from ..model import Box
 from .areas import words_inside
-from .choose import LEAST
 from .lattice import Lattice
 from .reading import Reading, bits_of
-from .rows import rows_of
+from .rows import Row, rows_of
+from .strip import Strip
 
 # A grid of fewer rows may be a frame around a table with its notes.
 MIN_ROWS = 4
+# A reading that holds all rows is one where it gains this.
+SOUND = 0.5
 
 
 def without_cut_grids(
@@ -25,13 +27,36 @@ def without_cut_grids(
     them all. A row counts where its text falls into parts; names and notes may stand in the grid, too.
     """
     out = list(readings)
-    for lattice in lattices:
-        framed = lattice.upright[:, 0].all() and lattice.upright[:, -1].all()
-        if lattice.rows < MIN_ROWS or not framed or not lattice.level.all():
+    strips = {id(r.place.strip): r.place.strip for r in readings}
+    grids = [*_framed(layout, lattices), *(rows for s in strips.values() for rows in _along(layout, s))]
+    for rows in grids:
+        if len(rows) < MIN_ROWS:
             continue
-        box = Box(*(float(v) for v in (lattice.xs[0], lattice.ys[0], lattice.xs[-1], lattice.ys[-1])))
-        rows = [r for r in rows_of(layout, words_inside(layout, box)) if len(r.spans) > 1]
         held = bits_of(np.array([i for r in rows for i in r.words], dtype=np.int64))
-        if any(r.bits & held == held and r.gain > LEAST for r in out):
+        if any(r.bits & held == held and r.gain > SOUND for r in out):
             out = [r for r in out if r.bits & held in (0, held)]
     return out
+
+
+def _framed(layout: PageLayout, lattices: Sequence[Lattice]) -> Iterator[list[Row]]:
+    """The rows of each grid with lines around it and between all its rows."""
+    for lattice in lattices:
+        if lattice.upright[:, 0].all() and lattice.upright[:, -1].all() and lattice.level.all():
+            x0, y0, x1, y1 = (float(side[k]) for k in (0, -1) for side in (lattice.xs, lattice.ys))
+            rows = rows_of(layout, words_inside(layout, Box(x0, y0, x1, y1)))
+            if lattice.rows >= MIN_ROWS:
+                yield [r for r in rows if len(r.spans) > 1]
+
+
+def _along(layout: PageLayout, strip: Strip) -> Iterator[list[Row]]:
+    """The rows of a strip that upright rules of one extent part."""
+    upright = layout.rules.upright
+    inside = (upright.at > strip.x0) & (upright.at < strip.x1)
+    extents = np.round(np.stack((upright.low, upright.high), axis=1)[inside])
+    for low, high in np.unique(extents, axis=0).tolist():
+        at = upright.at[inside][(extents == (low, high)).all(axis=1)]
+        yield [
+            r
+            for r in strip.rows
+            if len(r.spans) > 1 and low < (r.y0 + r.y1) / 2 < high and ((at > r.x0) & (at < r.x1)).any()
+        ]

@@ -46,7 +46,8 @@ def read_sides(layout: PageLayout, reading: Reading, free: Bools) -> list[TableD
     for k, x in enumerate(_gaps(layout, reading.place)):
         sides = [np.sort(index[own]) for own in (middle < x, middle > x)]
         rows = [rows_of(layout, side) for side in sides]
-        if not all(sum(len(r.spans) > 1 for r in own) > SEVERAL * len(own) for own in rows):
+        several = all(sum(len(r.spans) > 1 for r in own) > SEVERAL * len(own) for own in rows)
+        if not several or _is_bridged(layout, reading.place, x):
             continue
         # Columns of one table may hold the same names, as near to each other as the others, and level, but
         # then not the same in a row.
@@ -75,6 +76,14 @@ def _gaps(layout: PageLayout, place: Place) -> Iterator[float]:
     for k in np.argsort(-room, kind="stable").tolist():
         if room[k] > ROOM * layout.em:
             yield float(reach[k] + low[k + 1]) / 2
+
+
+def _is_bridged(layout: PageLayout, place: Place, x: float) -> bool:
+    """Whether a rule or shading runs over an x: what it joins is one table."""
+    level, shades, box, em = layout.rules.level, layout.rules.shades, place.box, layout.em
+    ruled = (level.low < x) & (level.high > x) & (level.at > box.y0 - em) & (level.at < box.y1 + em)
+    behind = (shades.x0 < x) & (shades.x1 > x) & (shades.y1 > box.y0) & (shades.y0 < box.y1)
+    return bool(ruled.any() or behind.any())
 
 
 def _stand_off(layout: PageLayout, left: Sequence[Row], right: Sequence[Row]) -> bool:
