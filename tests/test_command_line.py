@@ -53,7 +53,7 @@ class TestConvert(InFolder):
             (1, "is empty", [f / "empty.pdf"]),
             (1, "is not a PDF", [f / "text.pdf"]),
             (1, "is damaged", [f / "damaged.pdf"]),
-            (1, "needs a password", [f / "locked.pdf"]),
+            (1, "needs a password; give the right one (--password", [f / "locked.pdf"]),
             (1, "does not open it", [f / "locked.pdf", "--password", "wrong"]),
             (1, "holds no PDF", [f / "bare"]),
             (1, "there is no page 9", [good, "--pages", "9"]),

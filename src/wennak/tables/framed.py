@@ -32,31 +32,40 @@ def without_cut_grids(
     for rows in grids:
         if len(rows) < MIN_ROWS:
             continue
-        held = bits_of(np.array([i for r in rows for i in r.words], dtype=np.int64))
+        held = bits_of(np.array([i for words in rows for i in words], dtype=np.int64))
         if any(r.bits & held == held and r.gain > SOUND for r in out):
             out = [r for r in out if r.bits & held in (0, held)]
     return out
 
 
-def _framed(layout: PageLayout, lattices: Sequence[Lattice]) -> Iterator[list[Row]]:
-    """The rows of each grid with lines around it and between all its rows."""
+def _framed(layout: PageLayout, lattices: Sequence[Lattice]) -> Iterator[list[list[int]]]:
+    """The words of the rows of each grid with lines around it and between all its rows."""
     for lattice in lattices:
-        if lattice.upright[:, 0].all() and lattice.upright[:, -1].all() and lattice.level.all():
+        closed = lattice.upright[:, 0].all() and lattice.upright[:, -1].all() and lattice.level.all()
+        if closed and lattice.rows >= MIN_ROWS:
             x0, y0, x1, y1 = (float(side[k]) for k in (0, -1) for side in (lattice.xs, lattice.ys))
             rows = rows_of(layout, words_inside(layout, Box(x0, y0, x1, y1)))
-            if lattice.rows >= MIN_ROWS:
-                yield [r for r in rows if len(r.spans) > 1]
+            yield [r.words for r in rows if len(r.spans) > 1]
 
 
-def _along(layout: PageLayout, strip: Strip) -> Iterator[list[Row]]:
-    """The rows of a strip that upright rules of one extent part."""
+def _along(layout: PageLayout, strip: Strip) -> Iterator[list[list[int]]]:
+    """The words right beside upright rules of one extent, row by row of a strip: farther on may stand another
+    table.
+    """
     upright = layout.rules.upright
     inside = (upright.at > strip.x0) & (upright.at < strip.x1)
     extents = np.round(np.stack((upright.low, upright.high), axis=1)[inside])
     for low, high in np.unique(extents, axis=0).tolist():
-        at = upright.at[inside][(extents == (low, high)).all(axis=1)]
-        yield [
-            r
-            for r in strip.rows
-            if len(r.spans) > 1 and low < (r.y0 + r.y1) / 2 < high and ((at > r.x0) & (at < r.x1)).any()
-        ]
+        at = upright.at[inside][(extents == (low, high)).all(axis=1)].tolist()
+        rows = [r for r in strip.rows if low < (r.y0 + r.y1) / 2 < high]
+        beside = [[i for x in at for i in _beside(layout, r, x)] for r in rows]
+        yield [words for words in beside if words]
+
+
+def _beside(layout: PageLayout, row: Row, x: float) -> list[int]:
+    """The words of a row in the parts right and left of an x; none where one of these is not there."""
+    left = max((span for span in row.spans if span[1] < x), default=None)
+    right = min((span for span in row.spans if span[0] > x), default=None)
+    if left is None or right is None:
+        return []
+    return [i for i in row.words for a, b in (left, right) if a <= layout.words.x0[i] <= b]
