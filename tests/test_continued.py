@@ -86,6 +86,16 @@ class TestContinued(unittest.TestCase):
         )
         self.assertEqual(grids(pdf), [drawn(HEAD, *ROWS)])
 
+    def test_a_running_head_right_above_the_rules_of_a_table_is_no_row(self) -> None:
+        def page(rows: Sequence[Sequence[str]]) -> list[str]:
+            rules = ["0.6 w 66 753 m 420 753 l S", *(f"0.6 w {x} 560 m {x} 753 l S" for x in (66, 420))]
+            lines = [f"0.6 w 66 {735 - 18 * k} m 420 {735 - 18 * k} l S" for k in range(len(rows))]
+            return [text(262, 758, "Notes of the Board", 9), *rules, *lines, *part(rows, 740)]
+
+        # Much room is left below the first: the second begins anew.
+        pdf = document(page([HEAD, *ROWS[:4]]), page(ROWS[4:]))
+        self.assertEqual(grids(pdf), [drawn(HEAD, *ROWS[:4]), drawn(*ROWS[4:])])
+
     def test_rows_that_pass_for_a_header_are_rows(self) -> None:
         pdf = document(part([HEAD, *ROWS[:4]], 140, bold=[0]), part(ROWS[4:], 740, bold=[0]))
         self.assertEqual(grids(pdf), [drawn(HEAD, *ROWS)])

@@ -11,19 +11,23 @@ from ..layout import PageLayout
 from ..model import Box
 from .caption import NAMED
 from .draft import TableDraft, plain_text
+from .margins import MARGIN
 from .strip import is_sentence
 
 # A table without its title has at least so many rows.
 MIN_ROWS = 2
 # What stands above the rules of a table has none within this far above it (em).
 CLEAR = 1.2
+# Rules of a table begin this near (em) to its first row.
+BEGIN = 0.5
 # A title begins with its table, or stands over its middle, within this (em).
 PLACED = 0.5
 
 
 def without_title(layout: PageLayout, draft: TableDraft) -> TableDraft:
     """Return a table without a first row that is one text above all rules: its caption, where that names a
-    table or stands alone in italics at its edge or over its middle; text, where it is a sentence.
+    table or stands alone in italics at its edge or over its middle; text, where it is a sentence or the head
+    of its page.
     """
     first = [c for c in draft.cells if c.row == 0]
     said = [c for c in first if c.words]
@@ -37,9 +41,10 @@ def without_title(layout: PageLayout, draft: TableDraft) -> TableDraft:
         return draft
     text = plain_text(layout, title)
     names = bool(NAMED.match(text)) or _stands_out(layout, title, box, draft, words)
-    if not names and not (said[0].colspan == draft.columns and is_sentence(text)):
-        return draft
     top = float(layout.words.y0[words].min())
+    sentence = said[0].colspan == draft.columns and is_sentence(text)
+    if not names and not sentence and not _heads_page(layout, box, layout.box(words)):
+        return draft
     return replace(
         draft, box=replace(draft.box, y0=top), rows=draft.rows - 1, cells=rest,
         header_rows=max(draft.header_rows - 1, 0), caption=title if names else draft.caption,
@@ -53,6 +58,19 @@ def _stands_out(layout: PageLayout, title: list[int], box: Box, draft: TableDraf
     placed = abs(left) < PLACED * em or abs(left - right) < 2 * PLACED * em
     italic = np.array([f.italic for f in layout.ink.fonts], dtype=np.bool_)[layout.words.font]
     return bool(placed and italic[title].all() and not italic[rest].any())
+
+
+def _heads_page(layout: PageLayout, box: Box, rest: Box) -> bool:
+    """Whether a text is the first one of its page, and rules of the table begin between it and the rest."""
+    w, em, level, upright = layout.words, layout.em, layout.rules.level, layout.rules.upright
+    if box.y1 > MARGIN * layout.height or (w.y1[~w.turned] < box.y0).any():
+        return False
+    low, high = box.y1 - BEGIN * em, rest.y0 + BEGIN * em
+    ruled = (level.at > low) & (level.at < high) & (level.low < rest.x0 + em) & (level.high > rest.x1 - em)
+    sides = (
+        (upright.low > low) & (upright.low < high) & (upright.at > rest.x0 - em) & (upright.at < rest.x1 + em)
+    )
+    return bool(ruled.any() or sides.any())
 
 
 def _is_ruled_above(layout: PageLayout, box: Box) -> bool:
