@@ -54,9 +54,12 @@ def _along(layout: PageLayout, strip: Strip) -> Iterator[list[list[int]]]:
     """
     upright = layout.rules.upright
     inside = (upright.at > strip.x0) & (upright.at < strip.x1)
-    extents = np.round(np.stack((upright.low, upright.high), axis=1)[inside])
-    for low, high in np.unique(extents, axis=0).tolist():
-        at = upright.at[inside][(extents == (low, high)).all(axis=1)].tolist()
+    sides: dict[tuple[int, int], list[float]] = {}
+    for x, low, high in zip(
+        *(f[inside].tolist() for f in (upright.at, upright.low, upright.high)), strict=True
+    ):
+        sides.setdefault((round(low), round(high)), []).append(x)
+    for (low, high), at in sides.items():
         rows = [r for r in strip.rows if low < (r.y0 + r.y1) / 2 < high]
         beside = [[i for x in at for i in _beside(layout, r, x)] for r in rows]
         yield [words for words in beside if words]

@@ -79,7 +79,8 @@ def _by_room(layout: PageLayout, draft: TableDraft, row: int) -> int | None:
 def _rooms(layout: PageLayout, cells: list[CellDraft]) -> tuple[Ints, Floats]:
     """The rows of the page that words of some cells stand in, from top to bottom, and the room between."""
     w, words = layout.words, _words(cells)
-    number, of = np.unique(w.row[words], return_inverse=True)
+    number = distinct(w.row[words])
+    of = np.searchsorted(number, w.row[words])
     top, bottom = np.full(len(number), np.inf), np.full(len(number), -np.inf)
     np.minimum.at(top, of, w.y0[words])
     np.maximum.at(bottom, of, w.y1[words])
