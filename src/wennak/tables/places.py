@@ -31,6 +31,8 @@ MOST_PLAIN = 24
 MOST_PROSE = 0.4
 # The strongest seams of a stretch that are tried, beside its ends.
 SEAMS = 6
+# Above and below a chosen place so many are tried.
+NEAREST = 4
 # How many rows a promising place is grown at its top and foot.
 STEPS = ((-1, 0), (-2, 0), (1, 0), (2, 0), (0, -1), (0, -2), (0, 1), (0, 2))
 # The end of a stretch is a seam of this strength. Of the stretches between seams so many are tried.
@@ -110,7 +112,7 @@ def around(layout: PageLayout, place: Place, free: Bools, uprights: bool = True)
     for a, b in ((0, place.first), (place.last, len(strip.rows))):
         for first, last in _stretches(layout, strip) if b - a > 1 else ():
             if min(last, b) - max(first, a) > 1:
-                for interval in _intervals(layout, strip, max(first, a), min(last, b)):
+                for interval in _intervals(layout, strip, max(first, a), min(last, b))[:NEAREST]:
                     yield from _made(layout, strip, interval, False, uprights)
 
 
