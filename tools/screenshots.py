@@ -158,7 +158,9 @@ def _equations(browser: str, folder: Path) -> None:
 
 def _service(browser: str, folder: Path) -> None:
     """The page of the service, with the fares."""
+    from selenium.common.exceptions import WebDriverException
     from selenium.webdriver.common.by import By
+    from selenium.webdriver.support.ui import WebDriverWait
 
     command = [sys.executable, "-m", "wennak", "serve", "--port", "0", "--workers", "1"]
     server = subprocess.Popen(command, stderr=subprocess.PIPE, text=True)
@@ -170,6 +172,9 @@ def _service(browser: str, folder: Path) -> None:
             paper = folder / "wennak-demo/papers/fares-circular.pdf"
             driver.find_element(By.ID, "file").send_keys(str(paper))
             driver.find_element(By.CSS_SELECTOR, "form button").click()
+            # The page is another one once the document is read.
+            wait = WebDriverWait(driver, 60, ignored_exceptions=[WebDriverException])
+            wait.until(lambda d: d.find_elements(By.CSS_SELECTOR, "article, .refused"))
             driver.save_screenshot(str(OUT / "service.png"))
     finally:
         server.terminate()

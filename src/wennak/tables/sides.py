@@ -8,7 +8,7 @@ from collections.abc import Iterator, Sequence
 
 import numpy as np
 
-from ..ink import Bools
+from ..ink import Bools, median
 from ..layout import PageLayout
 from .areas import SAME_LEVEL
 from .caption import NAMED, NAMED_REACH
@@ -115,7 +115,7 @@ def _ends_first(layout: PageLayout, left: Sequence[Row], right: Sequence[Row]) -
         return False
     pitch = np.diff(lines)
     # The rest of wrapped cells stands closer.
-    return bool(pitch[level - 1 :].min() > CLOSER * np.median(pitch[: level - 1]))
+    return bool(pitch[level - 1 :].min() > CLOSER * median(pitch[: level - 1]))
 
 
 def _share_labels(layout: PageLayout, left: Sequence[Row], right: Sequence[Row]) -> bool:
