@@ -171,7 +171,7 @@ class TestTables(InFolder):
         self.assertEqual(both.merged, {0: [0, 1]})
 
     def test_a_very_long_table_is_scored_by_its_first_rows(self) -> None:
-        rows = [f"{k}|{k * k}" for k in range(3000)]
+        rows = [f"{k}|{k * k}|{k % 7}|{-k}" for k in range(1500)]
         entry = TruthTable(table(*rows))
         blocks = [table(*rows)]
         truth = Truth(self.folder / "t.html", tables=[entry], document=Document("t", blocks=blocks))
