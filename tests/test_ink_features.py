@@ -56,6 +56,23 @@ def composite(
     return make
 
 
+class TestWeight(unittest.TestCase):
+    def test_letters_with_strokes_around_them_are_bold(self) -> None:
+        said = (
+            "BT /F1 11 Tf 72 700 Td (plain) Tj ET 2 Tr 0.4 w BT /F1 11 Tf 72 680 Td (strong) Tj ET "
+            "0.01 w BT /F1 11 Tf 72 660 Td (hair) Tj ET 0.4 w BT /F1 1 Tf 11 0 0 11 72 640 Tm (scaled) Tj ET "
+            "0 Tr BT /F1 11 Tf 72 620 Td (again) Tj ET"
+        )
+        ink = ink_of(pdf_of(said))
+        bold = [ink.fonts[k].bold for k in ink.glyphs.font.tolist()]
+        wanted = {"plain": False, "strong": True, "hair": False, "scaled": True, "again": False}
+        self.assertEqual(bold, [weight for word, weight in wanted.items() for _ in word])
+        self.assertEqual({font.name for font in ink.fonts}, {"Helvetica"})
+
+    def test_strokes_before_any_font_are_none(self) -> None:
+        self.assertEqual(len(ink_of(pdf_of("BT 2 Tr 1 w 72 700 Td (odd) Tj ET")).texts.strings), 0)
+
+
 class TestCompositeFonts(unittest.TestCase):
     def test_identity_with_a_unicode_map_and_widths(self) -> None:
         cmap = (

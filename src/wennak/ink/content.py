@@ -6,6 +6,7 @@ under; paths are kept as points. `text.py` and `graphics.py` then compute the wh
 
 from __future__ import annotations
 
+import math
 import re
 from collections.abc import Callable
 from typing import Any, cast
@@ -36,6 +37,9 @@ MAX_TOKENS = 4_000_000
 # Drawing a form takes this many tokens' worth of work, however little it holds.
 _FORM_COST = 100
 _KEPT = 2_000
+# Text rendering mode 2 (9.3.6), and the line width from which it makes letters heavier (em): a program with
+# no bold font draws strokes of about 0.04.
+FILL_AND_STROKE, HEAVY = 2, 0.015
 # No colour has more components than this (annex C).
 _COMPONENTS = 32
 
@@ -49,8 +53,8 @@ _BROKEN = (
 class Walk:
     """Interprets content streams and fills a `Collected`.
 
-    `font_index` gives the number of a font dictionary; `hidden_groups` are the object numbers of optional
-    content groups that are off.
+    `font_index` gives the number of a font dictionary, `bold_index` that of a font made bold by strokes;
+    `hidden_groups` are the object numbers of optional content groups that are off.
     """
 
     def __init__(
@@ -58,11 +62,13 @@ class Walk:
         base: Matrix,
         box: tuple[float, float, float, float],
         font_index: Callable[[Any], int],
+        bold_index: Callable[[int], int],
         hidden_groups: frozenset[tuple[int, int]] = frozenset(),
     ) -> None:
         self.out = Collected(clips=[box])
         self.state = State(base)
         self._font_index = font_index
+        self._bold_index = bold_index
         self._hidden_groups = hidden_groups
         self._saved: list[State] = []
         self._marks: list[Mark] = []
@@ -194,8 +200,9 @@ class Walk:
         if self._state_id < 0:
             s = self.state
             self._state_id = len(out.states) // STATE
+            font = self._bold_index(s.font) if s.mode == FILL_AND_STROKE and self._is_heavy() else s.font
             out.states += (
-                *s.ctm, s.size, s.char_space, s.word_space, s.scale, s.rise, s.mode, s.font, s.clip,
+                *s.ctm, s.size, s.char_space, s.word_space, s.scale, s.rise, s.mode, font, s.clip,
             )  # fmt: skip
         if not self._segment_open:
             self._segment_open = True
@@ -205,6 +212,13 @@ class Walk:
         out.tokens.append(o[-1])
         mark = self._marks[-1].index if self._marks else -1
         out.shows += (self._state_id, self._segment, mark, self._order)
+
+    def _is_heavy(self) -> bool:
+        """Whether the strokes around letters make them heavier to the eye: so do programs that have no bold
+        font.
+        """
+        s, (a, b, *_) = self.state, self._line
+        return s.font >= 0 and s.line_width > HEAVY * abs(s.size) * math.hypot(a, b)
 
     def _show_next(self, o: list[bytes]) -> None:
         self._next_line(o)
@@ -233,6 +247,8 @@ class Walk:
 
     def _line_width(self, o: list[bytes]) -> None:
         self.state.line_width = abs(float(o[-1]))
+        if self.state.mode == FILL_AND_STROKE:
+            self._state_id = -1
 
     def _dash(self, o: list[bytes]) -> None:
         self.state.dashed = any(n > 0 for n in array_numbers(o[0]))

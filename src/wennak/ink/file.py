@@ -48,6 +48,7 @@ class PdfFile:
         self._texts = TextTable()
         self._fonts: list[Font] = []
         self._font_numbers: dict[tuple[int, int], int] = {}
+        self._bold_numbers: dict[int, int] = {}
         try:
             self.page_count = len(self._pdf.pages)
         except Exception as error:
@@ -118,7 +119,8 @@ class PdfFile:
     def _page(self, number: int) -> PageInk:
         page = self._pdf.pages[number - 1]
         base, width, height = _page_frame(page)
-        walk = Walk(base, (0.0, 0.0, width, height), self._font_number, self._hidden_groups)
+        box = (0.0, 0.0, width, height)
+        walk = Walk(base, box, self._font_number, self._bold_number, self._hidden_groups)
         notes: list[tuple[str, str]] = []
         try:
             resources = page.resources
@@ -201,6 +203,14 @@ class PdfFile:
             if key != (0, 0):
                 self._font_numbers[key] = found
         return found
+
+    def _bold_number(self, number: int) -> int:
+        """The number of a font that is set bold by strokes around its letters."""
+        if number not in self._bold_numbers:
+            self._bold_numbers[number] = len(self._fonts)
+            font = self._fonts[number]
+            self._fonts.append(replace(font, facts=replace(font.facts, bold=True)))
+        return self._bold_numbers[number]
 
 
 def unknown_characters(ink: PageInk) -> list[tuple[str, str]]:
