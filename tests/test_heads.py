@@ -51,6 +51,26 @@ class TestHeads(unittest.TestCase):
                 )
                 self.assertEqual((found.rows, found.header_rows), (len(NAMES) + 2, 2))
 
+    def test_labels_in_bold_are_no_part_of_a_row_of_several_lines_right_below(self) -> None:
+        at = (72, 110, 150, 300)
+        pieces = [
+            text(x, 700, said, font="F2")
+            for x, said in zip(at, ("No.", "Code", "Vessel", "Port"), strict=True)
+        ]
+        y = 689.5
+        for k, name in enumerate(("Korrigan of the", *NAMES)):
+            row = (str(40 + k), name[:2].upper(), name, "Haven of Hollinquay")
+            pieces += [text(x, y, said) for x, said in zip(at, row, strict=True)]
+            if not k:
+                y -= 10.5
+                pieces += [text(150, y, "outer Sound"), text(300, y, "and of the Sound")]
+            y -= 13.5
+        found = table(pieces)
+        self.assertEqual((found.rows, found.columns, found.header_rows), (len(NAMES) + 2, 4, 1))
+        said = [c.text for c in found.cells if c.row < 2]
+        wanted = ["No.", "Code", "Vessel", "Port", "40", "KO", "Korrigan of the outer Sound"]
+        self.assertEqual(said, [*wanted, "Haven of Hollinquay and of the Sound"])
+
     def test_shading_or_a_rule_tells_what_a_label_spans(self) -> None:
         # The label begins at the left of three of four columns, or stands off their middle.
         for x in (215, 250, 330):

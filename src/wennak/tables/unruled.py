@@ -1,4 +1,4 @@
-"""Rows of a grid that no line parts: the last one of the header and the first one below it."""
+"""Rows that came out as one: the last one of the header and the first one below it."""
 
 from __future__ import annotations
 
@@ -16,13 +16,24 @@ from .numbers import YEAR
 WIDER = 0.3
 
 
-def with_head_apart(layout: PageLayout, draft: TableDraft) -> TableDraft:
-    """Part the row of a grid that holds labels and the first row below them: the labels are in bold or of a
-    size that nothing below is, or stand farther from it than lines of a cell do and hold no digits.
+def with_bold_head_apart(layout: PageLayout, draft: TableDraft) -> TableDraft:
+    """Part the row of a table that holds labels and the first row below them, where the labels are in bold or
+    of a size that nothing below is.
     """
-    begin = _by_face(layout, draft)
-    if begin is not None:
-        return _parted(layout, draft, 0, begin)
+    for row in range(min(MAX_HEADER, draft.rows)):
+        begin = _by_face(layout, draft, row)
+        if begin is not None:
+            return _parted(layout, draft, row, begin)
+    return draft
+
+
+def with_head_apart(layout: PageLayout, draft: TableDraft) -> TableDraft:
+    """The same for a grid, in which nothing else parts them: the labels may also stand farther from the first
+    row than lines of a cell do and hold no digits.
+    """
+    parted = with_bold_head_apart(layout, draft)
+    if parted is not draft:
+        return parted
     for row in range(min(MAX_HEADER, draft.rows - 1)):
         begin = _by_room(layout, draft, row)
         if begin is not None:
@@ -32,10 +43,12 @@ def with_head_apart(layout: PageLayout, draft: TableDraft) -> TableDraft:
     return draft
 
 
-def _by_face(layout: PageLayout, draft: TableDraft) -> int | None:
-    """The row of the page at which the first row below the labels begins, told by weight and size."""
+def _by_face(layout: PageLayout, draft: TableDraft, row: int) -> int | None:
+    """The row of the page at which the first row below the labels begins, in a row of the table with the last
+    of these, told by weight and size.
+    """
     w = layout.words
-    first = [c for c in draft.cells if c.row == 0 and c.words]
+    first = [c for c in draft.cells if c.row == row and c.words]
     words = _words(first)
     if len(first) < 2 or len(distinct(w.row[words])) < 2:
         return None
@@ -49,7 +62,7 @@ def _by_face(layout: PageLayout, draft: TableDraft) -> int | None:
     above = w.row[words] < begin
     if sum(_is_parted(layout, c, begin) for c in first) < 2:
         return None
-    below = _words([c for c in draft.cells if c.row])
+    below = _words([c for c in draft.cells if c.row > row])
     again = (face[below] == face[words[above][0]]).all(axis=1)
     return begin if (other | above).all() and again.sum() <= OTHER_FONT * len(below) else None
 
