@@ -107,15 +107,26 @@ def _are_level(layout: PageLayout, left: Sequence[Row], right: Sequence[Row]) ->
 
 def _ends_first(layout: PageLayout, left: Sequence[Row], right: Sequence[Row]) -> bool:
     """Whether rows of the left side stand beside the first of the right one, without a gap, and none beside
-    half as many more that follow each other as those do: labels of one table go on as far as it does.
+    more that follow each other as those do: labels of one table go on as far as it does.
+
+    These are half as many, or as whole as the others, with labels that differ as those on the left do.
     """
     lines = np.array([r.baseline for r in right])
     level = int((lines < left[-1].baseline + SAME_LEVEL * layout.em).sum())
-    if not len(left) == level >= MORE or len(right) - level < max(MORE, level / 2):
+    if not len(left) == level >= MORE or len(right) == level:
+        return False
+    many = len(right) - level >= max(MORE, level / 2)
+    if not (many or (_are_whole(right, level) and all(_labels(layout, side) for side in (left, right)))):
         return False
     pitch = np.diff(lines)
     # The rest of wrapped cells stands closer.
     return bool(pitch[level - 1 :].min() > CLOSER * median(pitch[: level - 1]))
+
+
+def _are_whole(rows: Sequence[Row], first: int) -> bool:
+    """Whether rows, from one on, have as many parts as any has: the rest of a wrapped cell has fewer."""
+    most = max(len(r.spans) for r in rows)
+    return all(len(r.spans) == most for r in rows[first:])
 
 
 def _share_labels(layout: PageLayout, left: Sequence[Row], right: Sequence[Row]) -> bool:

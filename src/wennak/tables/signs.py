@@ -28,6 +28,30 @@ def join_signs(layout: PageLayout, draft: TableDraft) -> None:
             if 0 < target < draft.columns and _holds_signs(layout, draft, column, signs, target):
                 _join(layout, draft, min(column, target))
                 break
+    _hand_over_lone(layout, draft)
+
+
+def _hand_over_lone(layout: PageLayout, draft: TableDraft) -> None:
+    """Give a sign that has a cell to itself to the number right of it, in a column of something else: books
+    set it before the first number of a column and the last. Where most numbers have one, it is a value.
+    """
+    texts = layout.words.texts
+    given = []
+    for column in range(1, draft.columns - 1):
+        signs = {
+            c.row: c for c in draft.cells
+            if c.column == column and (c.rowspan, c.colspan, len(c.words)) == (1, 1, 1)
+            and texts[c.words[0]] in CURRENCIES
+        }  # fmt: skip
+        beside = [c for c in draft.cells if signs and c.column == column + 1 and c.words]
+        numbers = [c for c in beside if is_numeric(plain_text(layout, c.words))]
+        if 2 * len(signs) < len(numbers):
+            for c in numbers:
+                if c.row in signs:
+                    given.append(signs[c.row])
+                    c.words.insert(0, signs[c.row].words[0])
+                    c.signed = True
+    draft.cells = [c for c in draft.cells if not any(c is sign for sign in given)]
 
 
 def hand_over(layout: PageLayout, draft: TableDraft, least: int = 2) -> None:
