@@ -214,12 +214,42 @@ class TestContinued(unittest.TestCase):
         left, right = part(foot[:1], 130, 60, 0.6, [0]), part([HEAD, *ROWS], 740, 320, 0.6, [0])
         self.assertEqual(grids(document([*prose, *left, *right])), [drawn(HEAD, *ROWS)])
 
+    def test_labels_of_groups_at_a_foot_head_the_table_of_the_next_page(self) -> None:
+        groups = {
+            (("Arrivals", 1, 1), ("Both tides", 2, 2)): [(142, "Arrivals"), (300, "Both tides")],
+            (("In the haven", 1, 3),): [(232, "In the haven")],
+        }
+        name = text(72, 110, "Table 4. Berths in use")
+        for wanted, labels in groups.items():
+            for k in (0, 1):
+                with self.subTest(wanted, rows=k):
+                    # Labels of columns on the same page, or on the next.
+                    at = 72 + 18 * k
+                    heads = [text(x, at, label) for x, label in labels]
+                    foot = [text(72, 740, PROSE), name, *heads, *part([HEAD] * k, at - 18, bold=[0])]
+                    rest = ROWS if k else [HEAD, *ROWS]
+                    (table,) = wennak.read(document(foot, part(rest, 740, bold=[] if k else [0]))).tables
+                    said = [(c.text, c.column, c.colspan) for c in table.cells if c.row == 0 and c.text]
+                    self.assertEqual(tuple(said), wanted)
+                    self.assertEqual((table.rows, table.header_rows), (len(ROWS) + 2, 2))
+                    self.assertEqual(table.caption, "Table 4. Berths in use")
+
+    def test_a_head_that_nothing_tells_from_rows_is_none_where_it_is_repeated(self) -> None:
+        rows = [(f"Pier {k}", name, "lit", "north") for k, (_, name, *_) in enumerate(ROWS)]
+        head = ("Place", "Vessel", "Lamp", "Side")
+        program = [text(72, 700 - 12 * k, f"set {k}", 7) for k in range(3)]
+        below = [*part([head, rows[-1]], 740), *program]
+        (table,) = wennak.read(document(part([head, *rows[:-1]], 72 + 18 * len(rows)), below)).tables
+        self.assertEqual([[c.text for c in row] for row in table.grid()], drawn(head, *rows))
+
     def test_lines_at_a_foot_that_are_no_head_stay_text(self) -> None:
         below = part([HEAD, *ROWS], 740, bold=[0])
         feet = {
             "a sentence": [text(72, 90, PROSE)],
             "words of the head": [text(72, 90, "Vessel"), text(190, 90, "Berth")],
             "another head": part([("Pier", "Lamp", "Height", "Seen from")], 90, bold=[0]),
+            "labels of no groups": [text(140, 90, "Arrivals"), text(400, 90, "Both tides")],
+            "one label without a name above": [text(240, 90, "In the haven")],
         }
         for what, foot in feet.items():
             with self.subTest(what):

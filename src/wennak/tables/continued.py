@@ -207,7 +207,7 @@ def continues(above: Part, below: Part, whole: Table | None = None) -> bool:
     # Labels of groups right below the header may pass for header rows; what is repeated tells.
     if a.header_rows and repeats_head(a, b):
         return True
-    if b.header_rows and a.header_rows and not said and not _goes_on(a, b):
+    if b.header_rows and a.header_rows and not said and not (_heads_groups(a) or _goes_on(a, b)):
         return False
     if above.page < below.page and above.room > LEFT * max(_pitch(above), _pitch(below)):
         # It would have gone on there.
@@ -234,6 +234,11 @@ def _aligned(above: Part, below: Part) -> bool:
     near = ALIGNED * min(_pitch(above), _pitch(below))
     off = [min(abs(a[0] - b[0]), abs(a[1] - b[1]), abs(sum(a) - sum(b)) / 2) for a, b in pairs]
     return 2 * sum(each < near for each in off) >= len(pairs)
+
+
+def _heads_groups(table: Table) -> bool:
+    """Whether a table is nothing but labels of groups of columns: those of the columns are below them."""
+    return table.rows == table.header_rows and not any(c.column == 0 and c.text for c in table.cells)
 
 
 def repeats_head(a: Table, b: Table) -> bool:
@@ -310,10 +315,13 @@ def _same_columns(
 def _joined(a: Table, b: Table) -> Table:
     """The rows of b under those of a, without the header that b repeats."""
     first, repeated = _repeated(a, b) or (0, 0)
+    heads = min(a.header_rows, first + repeated) if repeated else a.header_rows
+    if _heads_groups(a) and not repeated:
+        heads += b.header_rows
     cells = list(a.cells)
     for c in b.cells:
         if c.row >= repeated:
-            header = c.row - repeated + a.rows < a.header_rows
+            header = c.row - repeated + a.rows < heads
             cells.append(replace(c, row=c.row - repeated + a.rows, header=header))
     return Table(
         rows=a.rows + b.rows - repeated,
@@ -322,7 +330,7 @@ def _joined(a: Table, b: Table) -> Table:
         caption=b.caption
         if NAMED.match(b.caption) and not NAMED.match(a.caption)
         else a.caption or b.caption,
-        header_rows=min(a.header_rows, first + repeated) if repeated else a.header_rows,
+        header_rows=heads,
         method=a.method,
         confidence=min(a.confidence, b.confidence),
         places=a.places + b.places,

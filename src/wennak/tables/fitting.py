@@ -48,7 +48,8 @@ def columns_of(draft: TableDraft, part: Part, shift: float) -> Columns:
         [x + shift for x in draft.column_edges[1:-1]],
         [None if span is None else (span[0] + shift, span[1] + shift) for span in part.columns],
         [are_numbers(body_texts(part.table, column)) for column in range(draft.columns)],
-        row_words(part.table)[: part.table.header_rows],
+        # The first row may be a head that nothing tells from the others: where it is repeated, it is.
+        row_words(part.table)[: max(part.table.header_rows, 1)],
     )
 
 

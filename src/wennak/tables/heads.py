@@ -43,7 +43,7 @@ def add_heads(layout: PageLayout, draft: TableDraft, free: Bools) -> None:
         cells = _label(layout, draft, row) or _labels(layout, draft, row)
         if not cells or draft.box.y0 - row.y1 > NEAR * layout.em:
             return
-        heads = max(draft.header_rows, 1) if _is_head(layout, draft) else 0
+        heads = max(draft.header_rows, 1) if is_head(layout, draft) else 0
         for cell in draft.cells:
             cell.row += 1
         draft.cells = [*cells, *draft.cells]
@@ -74,7 +74,7 @@ def _above(layout: PageLayout, draft: TableDraft, free: Bools) -> Row | None:
 def _label(layout: PageLayout, draft: TableDraft, row: Row) -> list[CellDraft]:
     """The label over all columns but the first that a row is; nothing where it is none."""
     columns = text_columns(layout, draft)
-    if len(row.spans) != 1 or draft.columns < 3 or not _is_head(layout, draft) or None in columns[1:]:
+    if len(row.spans) != 1 or draft.columns < 3 or not is_head(layout, draft) or None in columns[1:]:
         return []
     # Where a column of numbers set to the right begins is not seen: right of the text beside it.
     first = columns[0][1] if columns[0] else draft.box.x0
@@ -138,7 +138,7 @@ def _labels(layout: PageLayout, draft: TableDraft, row: Row) -> list[CellDraft]:
     """The labels of the columns that a row holds, where the table has none; nothing where it does not."""
     columns = text_columns(layout, draft)
     # One label alone is that of the only column beside the labels of rows.
-    if (draft.header_rows and _is_head(layout, draft)) or len(row.spans) < min(2, draft.columns - 1):
+    if (draft.header_rows and is_head(layout, draft)) or len(row.spans) < min(2, draft.columns - 1):
         return []
     w = layout.words
     cells: dict[int, CellDraft] = {}
@@ -155,7 +155,7 @@ def _labels(layout: PageLayout, draft: TableDraft, row: Row) -> list[CellDraft]:
     return list(cells.values()) if len(cells) >= draft.columns - 1 else []
 
 
-def _is_head(layout: PageLayout, draft: TableDraft) -> bool:
+def is_head(layout: PageLayout, draft: TableDraft) -> bool:
     """Whether the first row has labels over all columns but the first."""
     first = [c for c in draft.cells if c.row == 0 and c.words and c.column]
     covered = sum(c.colspan for c in first)

@@ -12,10 +12,13 @@ import numpy as np
 
 from ..ink import Bools
 from ..layout import PageLayout
+from ..model import Box
 from .continued import ROOM, Part
 from .draft import CellDraft, TableDraft
 from .fitting import BESIDE, Columns, columns_filled, columns_of, is_cut_off, labels, read_lines, row_room
+from .group_labels import group_labels
 from .header import MAX_HEADER
+from .heads import is_head
 from .margins import loose_words
 from .rows import Row, rows_of
 
@@ -34,7 +37,7 @@ def left_over(
     `draft`, `part` and `before`, the layout of its page, are that table's. Whether it goes on with them is
     not asked here.
     """
-    if not _shows_columns(draft):
+    if not _shows_columns(draft, layout):
         return None
     w = layout.words
     upright = ~taken & ~w.turned
@@ -44,23 +47,18 @@ def left_over(
     every = ends = rows_of(layout, np.flatnonzero(free))
     if layout.number == part.page:
         ends = rows_of(layout, np.flatnonzero(free & (w.x0 > part.box.x1)))
+    room = row_room(before, draft)
     for shift in _shifts(layout, ends, part):
         inside = _in_width(layout, every, part, shift)
         columns = columns_of(draft, part, shift)
         rows = rows_of(layout, np.flatnonzero(inside))
         for first in range(min(FIRST, len(rows))):
             lines, filled = _fitting(layout, rows[first:], columns, ROOM * pitch)
-            words = [i for line in lines for i in line.words]
-            if (
-                not lines
-                or not _faces(layout, words) <= faces
-                or is_cut_off(layout, lines, upright & ~inside)
-            ):
-                continue
-            room = row_room(before, draft)
-            if not _above_table(layout, taken, lines[-1], ROOM * pitch):
+            if lines and not _above_table(layout, taken, lines[-1], ROOM * pitch):
                 lines = lines[: _last(lines, filled, room or 0.0)]
-            return read_lines(layout, lines, draft, columns, room)
+            same = _faces(layout, [i for line in lines for i in line.words]) <= faces
+            if lines and same and not is_cut_off(layout, lines, upright & ~inside):
+                return read_lines(layout, lines, draft, columns, room)
     return None
 
 
@@ -73,7 +71,7 @@ def begun(
     They repeat the head of that table, or have the only one. `draft`, `part` and `after`, the layout of its
     page, are that table's. Whether it goes on with them is not asked here.
     """
-    if not _shows_columns(draft):
+    if not _shows_columns(draft, layout):
         return None
     w = layout.words
     free = ~taken & ~w.turned
@@ -133,7 +131,22 @@ def _begun_at(
                 continue
             count = max((n + 1 for n, several in enumerate(filled) if several > 1), default=0)
             heads = _only_head(layout, rows[first + count :], lines[:count], columns, room)
-            head = [cell for k, line in enumerate(heads[::-1]) for cell in labels(layout, line, columns, k)]
+            head = [
+                cell
+                for k, line in enumerate(heads[::-1])
+                for cell in (k + 1 < len(heads) and group_labels(layout, line, columns, k))
+                or labels(layout, line, columns, k)
+            ]
+            if not heads and not count and is_head(after, draft):
+                # The labels of groups may stand by themselves, those of columns below them on the next page.
+                head = group_labels(layout, rows[first], columns, 0)
+                if head and not is_cut_off(layout, rows[first : first + 1], free & ~inside):
+                    low, high = part.box.x0 + shift, part.box.x1 + shift
+                    box = Box(low, rows[first].y0, high, rows[first].y1)
+                    edges = [box.x0, *columns.cuts, box.x1]
+                    return TableDraft(
+                        box, 1, draft.columns, head, draft.method, header_rows=1, column_edges=edges
+                    )
             if not heads and 2 * max(filled[:count], default=0) < draft.columns:
                 continue
         same = _faces(layout, [i for line in lines[:count] for i in line.words]) <= faces
@@ -161,14 +174,17 @@ def _only_head(
     layout: PageLayout, above: Sequence[Row], lines: Sequence[Row], columns: Columns, room: float
 ) -> list[Row]:
     """The lines right above some, or at the foot, that are a head, from the lowest upwards: that has labels
-    over one column each, for most of them, those above it two labels at least.
+    over one column each, for most of them, those above it labels of groups, or two at least.
     """
     out: list[Row] = []
     for line in above[:MAX_HEADER]:
         below = out[-1:] or lines[-1:]
         cells = labels(layout, line, columns, 0)
         single = sum(c.colspan == 1 for c in cells)
-        fits = len(cells) > 1 if out else 2 * single > len(columns.spans) and single == len(cells)
+        if out:
+            fits = len(cells) > 1 or bool(group_labels(layout, line, columns, 0))
+        else:
+            fits = 2 * single > len(columns.spans) and single == len(cells)
         if not fits or (below and below[0].y0 - line.y1 > room):
             break
         out.append(line)
@@ -213,9 +229,10 @@ def _faces(layout: PageLayout, words: Sequence[int]) -> set[tuple[bool, int]]:
     return {(layout.ink.fonts[w.font[i]].fixed_pitch, round(2 * float(w.size[i]))) for i in words}
 
 
-def _shows_columns(draft: TableDraft) -> bool:
-    """Whether a table may lend its columns."""
-    return draft.method not in SAID and draft.columns > 1 and len(draft.column_edges) == draft.columns + 1
+def _shows_columns(draft: TableDraft, layout: PageLayout) -> bool:
+    """Whether a table may lend its columns to a page; its tags may not be trusted there."""
+    says = draft.method in SAID and not (draft.method == "tagged" and layout.tags is None)
+    return not says and draft.columns > 1 and len(draft.column_edges) == draft.columns + 1
 
 
 def _in_width(layout: PageLayout, rows: Sequence[Row], part: Part, shift: float) -> Bools:
