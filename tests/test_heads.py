@@ -71,6 +71,27 @@ class TestHeads(unittest.TestCase):
         wanted = ["No.", "Code", "Vessel", "Port", "40", "KO", "Korrigan of the outer Sound"]
         self.assertEqual(said, [*wanted, "Haven of Hollinquay and of the Sound"])
 
+    def test_the_first_label_of_a_group_of_rows_is_no_header(self) -> None:
+        at = (72, 180, 260, 340)
+        for middle in (True, False):
+            with self.subTest(middle=middle):
+                pieces = [
+                    text(x, 700, said, font="F2")
+                    for x, said in zip(at, ("Vessel", "Out", "Due", "Berth"), strict=True)
+                ]
+                y = 684
+                for label, half in (("Fishing", NAMES[:3]), ("Ferries", NAMES[3:])):
+                    pieces.append(text(203 if middle else 72, y, label, font="F2"))
+                    for k, name in enumerate(half, 1):
+                        row = (name, f"{k + 6}:10", f"{k + 9}:40", f"Quay {k}")
+                        pieces += [text(x, y - 16 * k, said) for x, said in zip(at, row, strict=True)]
+                    y -= 64
+                found = table(pieces)
+                self.assertEqual((found.rows, found.header_rows), (len(NAMES) + 3, 1))
+                said = [(c.row, c.column, c.colspan) for c in found.cells if c.text in ("Fishing", "Ferries")]
+                self.assertEqual([(r, c) for r, c, _ in said], [(1, 0), (5, 0)])
+                self.assertEqual(len({wide for *_, wide in said}), 1)
+
     def test_shading_or_a_rule_tells_what_a_label_spans(self) -> None:
         # The label begins at the left of three of four columns, or stands off their middle.
         for x in (215, 250, 330):

@@ -8,7 +8,7 @@ from itertools import pairwise
 import numpy as np
 
 from ..layout import PageLayout
-from .draft import TableDraft, plain_text
+from .draft import TableDraft, cells_by_row, plain_text
 from .numbers import YEAR, is_numeric
 
 MAX_HEADER = 4
@@ -16,6 +16,8 @@ MAX_HEADER = 4
 OTHER_FONT = 0.1
 # Labels of a group are set in by at least this (em) from the label that heads it.
 INDENT = 0.5
+# Labels of groups begin, or have their middles, within this (em).
+SAME_PLACE = 0.3
 
 
 def header_rows(layout: PageLayout, draft: TableDraft, lines: Sequence[float] = ()) -> int:
@@ -35,7 +37,7 @@ def header_rows(layout: PageLayout, draft: TableDraft, lines: Sequence[float] = 
         count = bold
     if count < 2 and draft.rows > 2 and _heads_groups(draft):
         count = 2
-    while count > 1 and _heads_indented(layout, draft, count - 1):
+    while count > 1 and (_heads_indented(layout, draft, count - 1) or _heads_rows(layout, draft, count - 1)):
         count -= 1
     return _spanned(draft, count) if count else 0
 
@@ -59,6 +61,20 @@ def _heads_indented(layout: PageLayout, draft: TableDraft, row: int) -> bool:
         return False
     w = layout.words
     return float(w.x0[labels[0].words].min() - w.x0[here[0].words].min()) > INDENT * layout.em
+
+
+def _heads_rows(layout: PageLayout, draft: TableDraft, row: int) -> bool:
+    """Whether a row holds nothing but a label, as one below it does that begins or has its middle there:
+    they head groups of rows.
+    """
+    w = layout.words
+    rows = sorted(cells_by_row(draft).items())
+    lone = [cells[0] for r, cells in rows if len(cells) == 1 and r >= row]
+    ends = [(float(w.x0[c.words].min()), float(w.x1[c.words].max())) for c in lone]
+    if not lone or lone[0].row != row:
+        return False
+    (x0, x1), near = ends[0], SAME_PLACE * layout.em
+    return any(min(abs(a - x0), abs(a + b - x0 - x1) / 2) < near for a, b in ends[1:])
 
 
 def _spanned(draft: TableDraft, count: int) -> int:
