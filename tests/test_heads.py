@@ -71,6 +71,27 @@ class TestHeads(unittest.TestCase):
         wanted = ["No.", "Code", "Vessel", "Port", "40", "KO", "Korrigan of the outer Sound"]
         self.assertEqual(said, [*wanted, "Haven of Hollinquay and of the Sound"])
 
+    def test_shading_parts_the_labels_of_a_grid_from_its_first_row(self) -> None:
+        at, feet = (72, 180, 290), (684, 656, 628, 600)
+        rows = [
+            ("Gannet", "moored at the northern", "by day"),
+            ("Tern", "moored at the outer", "by night"),
+            ("Skua", "anchored off the outer", "by day"),
+        ]
+        pieces = [f"0.85 g 66 {feet[1]} 334 28 re f 0.92 g 66 {feet[3]} 334 28 re f 0 g"]
+        pieces += [f"0.8 w {x} {feet[-1]} m {x} 700 l S" for x in (174, 284)]
+        pieces += [f"0.8 w 66 {y} m 400 {y} l S" for y in feet[1:]]
+        pieces += [
+            text(x, 686, said) for x, said in zip((90, 205, 300), ("Vessel", "Place", "When"), strict=True)
+        ]
+        for y, row in zip(feet, rows, strict=False):
+            pieces += [text(x, y - 10, said) for x, said in zip(at, row, strict=True)]
+            pieces.append(text(180, y - 23, "wall of the haven"))
+        found = table(pieces)
+        self.assertEqual((found.rows, found.columns), (len(rows) + 1, 3))
+        self.assertEqual([c.text for c in found.cells if c.row == 0], ["Vessel", "Place", "When"])
+        self.assertEqual([c.text for c in found.cells if c.row == 1][0], "Gannet")
+
     def test_the_first_label_of_a_group_of_rows_is_no_header(self) -> None:
         at = (72, 180, 260, 340)
         for middle in (True, False):

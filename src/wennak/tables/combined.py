@@ -20,7 +20,7 @@ from .notes import add_note
 from .search import Sources, search
 from .sides import read_sides
 from .tagged import read_tagged
-from .unruled import with_bold_head_apart
+from .unruled import with_shown_head_apart
 
 
 def read_combined(layout: PageLayout) -> list[TableDraft]:
@@ -64,7 +64,7 @@ def _read(layout: PageLayout, free: Bools, sources: Sources) -> list[TableDraft]
         if sides := read_sides(layout, reading, free):
             out += sides
             continue
-        judged = with_bold_head_apart(layout, judged_draft(reading, readings, len(layout.words)))
+        judged = with_shown_head_apart(layout, judged_draft(reading, readings, len(layout.words)))
         draft = finish(layout, judged, reading.place.lines)
         draft.alternatives = [
             finish(layout, other.draft(), other.place.lines) for other in alternatives(reading, readings)

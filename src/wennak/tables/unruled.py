@@ -16,12 +16,12 @@ from .numbers import YEAR
 WIDER = 0.3
 
 
-def with_bold_head_apart(layout: PageLayout, draft: TableDraft) -> TableDraft:
+def with_shown_head_apart(layout: PageLayout, draft: TableDraft) -> TableDraft:
     """Part the row of a table that holds labels and the first row below them, where the labels are in bold or
-    of a size that nothing below is.
+    of a size that nothing below is, or shading begins or ends between.
     """
     for row in range(min(MAX_HEADER, draft.rows)):
-        begin = _by_face(layout, draft, row)
+        begin = _by_face(layout, draft, row) or _by_shade(layout, draft, row)
         if begin is not None:
             return _parted(layout, draft, row, begin)
     return draft
@@ -31,7 +31,7 @@ def with_head_apart(layout: PageLayout, draft: TableDraft) -> TableDraft:
     """The same for a grid, in which nothing else parts them: the labels may also stand farther from the first
     row than lines of a cell do and hold no digits.
     """
-    parted = with_bold_head_apart(layout, draft)
+    parted = with_shown_head_apart(layout, draft)
     if parted is not draft:
         return parted
     for row in range(min(MAX_HEADER, draft.rows - 1)):
@@ -65,6 +65,31 @@ def _by_face(layout: PageLayout, draft: TableDraft, row: int) -> int | None:
     below = _words([c for c in draft.cells if c.row > row])
     again = (face[below] == face[words[above][0]]).all(axis=1)
     return begin if (other | above).all() and again.sum() <= OTHER_FONT * len(below) else None
+
+
+def _by_shade(layout: PageLayout, draft: TableDraft, row: int) -> int | None:
+    """The same, told by the edge of shading that runs between lines of most cells of a row."""
+    w, shades = layout.words, layout.rules.shades
+    cells = [c for c in draft.cells if c.row + c.rowspan - 1 == row and c.words]
+    if not len(shades) or len(cells) < 2:
+        return None
+    words = _words(cells)
+    low, high = float(w.y0[words].min()), float(w.y1[words].max())
+    middle = (w.y0 + w.y1) / 2
+    for y in sorted({*shades.y0.tolist(), *shades.y1.tolist()}):
+        if not low < y < high or not (middle[words] > y).any():
+            continue
+        over = (np.abs(shades.y0 - y) < 1) | (np.abs(shades.y1 - y) < 1)
+        parted = [
+            c for c in cells
+            if (middle[c.words] < y).any() and (middle[c.words] > y).any()
+            and (over & (shades.x0 < w.x0[c.words].min()) & (shades.x1 > w.x1[c.words].max())).any()
+        ]  # fmt: skip
+        below = words[middle[words] > y]
+        begin = int(w.row[below].min())
+        if len(parted) > max(1, len(cells) / 2) and w.row[words[middle[words] < y]].max() < begin:
+            return begin
+    return None
 
 
 def _by_room(layout: PageLayout, draft: TableDraft, row: int) -> int | None:
