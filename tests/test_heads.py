@@ -90,7 +90,7 @@ class TestHeads(unittest.TestCase):
         found = table(pieces)
         self.assertEqual((found.rows, found.columns), (len(rows) + 1, 3))
         self.assertEqual([c.text for c in found.cells if c.row == 0], ["Vessel", "Place", "When"])
-        self.assertEqual([c.text for c in found.cells if c.row == 1][0], "Gannet")
+        self.assertEqual(next(c.text for c in found.cells if c.row == 1), "Gannet")
 
     def test_the_first_label_of_a_group_of_rows_is_no_header(self) -> None:
         at = (72, 180, 260, 340)

@@ -41,6 +41,7 @@ from .tables import (
     repeats_head,
     text_columns,
     with_same_columns,
+    without_heading_below,
     without_title,
 )
 
@@ -327,7 +328,8 @@ def read_page(ink: PageInk, reader: Method) -> Page:
 
 
 def _captioned(layout: PageLayout, found: Iterable[TableDraft]) -> list[TableDraft]:
-    drafts = sorted((without_title(layout, draft) for draft in found), key=lambda d: (d.box.y0, d.box.x0))
+    own = (without_heading_below(layout, without_title(layout, draft)) for draft in found)
+    drafts = sorted(own, key=lambda d: (d.box.y0, d.box.x0))
     attach_captions(layout, drafts)
     return drafts
 

@@ -247,17 +247,25 @@ def repeats_head(a: Table, b: Table) -> bool:
 
 
 def _repeated(a: Table, b: Table) -> tuple[int, int] | None:
-    """The rows of a's header (first, and number) that the rows at the top of b repeat, word by word."""
+    """Past the last row of a's header that the rows at the top of b repeat, word by word, and the number of
+    these: all of the header may stand there in more or fewer rows.
+    """
     said, new = row_words(a), row_words(b)
-    for rows in range(min(a.rows, b.rows - 1, MAX_HEADER), 0, -1):
+    for rows in range(min(b.rows - 1, MAX_HEADER), 0, -1):
         words = sum(map(len, new[:rows]))
         # A single word may head a group as well.
         if words < 2 and not (words and rows == b.header_rows):
             continue
-        for first in range(max(a.header_rows - rows, 0) + 1):
+        for first in range(max(a.header_rows - rows, 0) + 1 if rows <= a.rows else 0):
             if said[first : first + rows] == new[:rows]:
-                return first, rows
+                return first + rows, rows
+        if a.header_rows and _flat(said[: a.header_rows]) == _flat(new[:rows]):
+            return a.header_rows, rows
     return None
+
+
+def _flat(rows: Sequence[Sequence[str]]) -> list[str]:
+    return sorted(word for row in rows for word in row)
 
 
 def row_words(table: Table) -> list[list[str]]:
@@ -314,8 +322,8 @@ def _same_columns(
 
 def _joined(a: Table, b: Table) -> Table:
     """The rows of b under those of a, without the header that b repeats."""
-    first, repeated = _repeated(a, b) or (0, 0)
-    heads = min(a.header_rows, first + repeated) if repeated else a.header_rows
+    end, repeated = _repeated(a, b) or (a.header_rows, 0)
+    heads = min(a.header_rows, end)
     if _heads_groups(a) and not repeated:
         heads += b.header_rows
     cells = list(a.cells)

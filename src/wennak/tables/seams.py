@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from ..ink import Bools, Floats, distinct, median
+from ..ink import Bools, Floats, median
 from ..layout import PageLayout
 from ..model import Box
 from .rows import UNDER, Row
@@ -75,16 +75,20 @@ def _changes(f: RowFacts, rows: Sequence[Row], first: int, last: int, em: float)
 
 
 def _rule_changes(layout: PageLayout, strip: Strip, first: int, last: int) -> Floats:
-    """1 where one of few rules runs between two rows, or shading begins or ends there."""
+    """1 where one of few rules runs between two rows, or shading begins or ends there, and 2 more where
+    several upright rules do.
+    """
     rows = strip.rows[first:last]
     box = Box(min(r.x0 for r in rows), rows[0].y0, max(r.x1 for r in rows), max(r.y1 for r in rows))
-    lines = np.array(lines_in(layout, box))
-    out = np.zeros(len(rows) - 1)
-    if not len(lines):
-        return out
     middles = np.array([(r.y0 + r.y1) / 2 for r in rows])
-    between = np.searchsorted(middles, lines) - 1
-    between = distinct(between[(between >= 0) & (between < len(out))])
-    if len(between) < 0.4 * len(out):
-        out[between] = 1.0
+    upright = layout.rules.upright
+    inside = (upright.at > box.x0) & (upright.at < box.x1)
+    ends = np.concatenate((upright.low[inside], upright.high[inside]))
+    out = np.zeros(len(rows) - 1)
+    for at, least, strength in ((np.array(lines_in(layout, box)), 1, 1.0), (ends, 2, 2.0)):
+        between = np.searchsorted(middles, at) - 1
+        counts = np.bincount(between[(between >= 0) & (between < len(out))], minlength=len(out))
+        some = counts >= least
+        if some.sum() < 0.4 * len(out):
+            out[some] += strength
     return out

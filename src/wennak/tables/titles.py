@@ -1,4 +1,6 @@
-"""Lines above a table that were read as its first row: its title, or the end of the text before it."""
+"""Lines above a table that were read as its first row: its title, or the end of the text before it; and below
+it, as its last row: its name, or the heading of what follows.
+"""
 
 from __future__ import annotations
 
@@ -9,7 +11,7 @@ import numpy as np
 from ..ink import Ints
 from ..layout import PageLayout
 from ..model import Box
-from .caption import NAMED
+from .caption import NAMED, SECTION
 from .draft import TableDraft, plain_text
 from .margins import MARGIN
 from .strip import is_sentence
@@ -22,6 +24,10 @@ CLEAR = 1.2
 BEGIN = 0.5
 # A title begins with its table, or stands over its middle, within this (em).
 PLACED = 0.5
+# A running head stands off the left edge of a table below it, and off its middle, by more than this (em).
+ELSEWHERE = 2.0
+# A heading is larger than the text of a table by this factor.
+LARGER = 1.1
 
 
 def without_title(layout: PageLayout, draft: TableDraft) -> TableDraft:
@@ -51,6 +57,29 @@ def without_title(layout: PageLayout, draft: TableDraft) -> TableDraft:
     )  # fmt: skip
 
 
+def without_heading_below(layout: PageLayout, draft: TableDraft) -> TableDraft:
+    """Return a table without a last row that is one text which names a table, its caption if it has no other,
+    or has a number and larger type than all above it: the heading of what follows.
+    """
+    last = [c for c in draft.cells if c.row + c.rowspan == draft.rows]
+    said = [c for c in last if c.words]
+    if draft.origin >= 0 or draft.rows <= MIN_ROWS or len(said) != 1 or any(c.rowspan > 1 for c in last):
+        return draft
+    rest = [c for c in draft.cells if c not in last]
+    words = np.array([i for c in rest for i in c.words], dtype=np.int64)
+    text, size = plain_text(layout, said[0].words), layout.words.size
+    names = bool(NAMED.match(text))
+    larger = len(words) and size[said[0].words].min() > LARGER * size[words].max()
+    if not len(words) or not (names or (larger and text[0].isdigit() and SECTION.match(text))):
+        return draft
+    bottom = float(layout.words.y1[words].max())
+    caption = said[0].words if names and not draft.caption else draft.caption
+    return replace(
+        draft, box=replace(draft.box, y1=bottom), rows=draft.rows - 1, cells=rest, caption=caption,
+        header_rows=min(draft.header_rows, draft.rows - 1),
+    )  # fmt: skip
+
+
 def _stands_out(layout: PageLayout, title: list[int], box: Box, draft: TableDraft, rest: Ints) -> bool:
     """Whether a text alone is in italics, at the edge of a table or over its middle."""
     em, whole = layout.em, layout.ruled_box(draft.box)
@@ -61,7 +90,9 @@ def _stands_out(layout: PageLayout, title: list[int], box: Box, draft: TableDraf
 
 
 def _heads_page(layout: PageLayout, box: Box, rest: Box) -> bool:
-    """Whether a text is the first one of its page, and rules of the table begin between it and the rest."""
+    """Whether a text is the first one of its page, and rules of the table begin between it and the rest, or
+    shading where it stands where no label of the table would.
+    """
     w, em, level, upright = layout.words, layout.em, layout.rules.level, layout.rules.upright
     if box.y1 > MARGIN * layout.height or (w.y1[~w.turned] < box.y0).any():
         return False
@@ -70,7 +101,11 @@ def _heads_page(layout: PageLayout, box: Box, rest: Box) -> bool:
     sides = (
         (upright.low > low) & (upright.low < high) & (upright.at > rest.x0 - em) & (upright.at < rest.x1 + em)
     )
-    return bool(ruled.any() or sides.any())
+    # The shading of every second row begins below a label of the table as well.
+    shades, off = layout.rules.shades, ELSEWHERE * em
+    shaded = (shades.y0 > low) & (shades.y0 < high) & (shades.x0 > rest.x0 - em) & (shades.x1 < rest.x1 + em)
+    elsewhere = min(abs(box.x0 - rest.x0), abs(box.x0 + box.x1 - rest.x0 - rest.x1) / 2) > off
+    return bool(ruled.any() or sides.any() or (shaded.any() and elsewhere))
 
 
 def _is_ruled_above(layout: PageLayout, box: Box) -> bool:
