@@ -26,6 +26,7 @@ from wennak.tables.places import around, find_places
 from wennak.tables.reading import Reading
 from wennak.tables.rowcuts import row_choices
 from wennak.tables.ruled import lattice_readings
+from wennak.tables.search import JOINED
 from wennak.tables.trees import load_trees, read_sums
 
 
@@ -226,6 +227,26 @@ class TestChoice(unittest.TestCase):
                     if all(not a.bits & b.bits for a, b in combinations(group, 2)):
                         best = max(best, sum(worth(r) for r in group))
             self.assertAlmostEqual(sum(worth(r) for r in choose(some)), best)
+
+    def test_what_joins_words_side_by_side_gains_less(self) -> None:
+        lines = [(220, 700, "Spring-and-neap"), (72, 686, "Vessel"), (210, 686, "Out"), (280, 686, "Back")]
+        for k in range(8):
+            lines += [
+                (72, 670 - 14 * k, f"Tern{k}"),
+                (210, 670 - 14 * k, str(k)),
+                (280, 670 - 14 * k, str(9 * k)),
+            ]
+        layout = drawing(*lines)
+        w = layout.words
+        found = {False: 0, True: 0}
+        for reading in search(layout, free_words(layout), lambda seen: np.full(len(seen), 0.6)):
+            # Here words of two columns are never one piece.
+            column = np.searchsorted(reading.cut.cuts, (w.x0 + w.x1) / 2)
+            pairs = [p for c in reading.draft().cells for p in combinations(c.words, 2)]
+            joins = any(w.row[i] == w.row[j] and column[i] != column[j] for i, j in pairs)
+            found[joins] += 1
+            self.assertAlmostEqual(reading.gain, 0.6 - JOINED * joins)
+        self.assertTrue(found[False] and found[True], found)
 
 
 class TestAgreement(unittest.TestCase):

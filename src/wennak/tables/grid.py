@@ -126,6 +126,18 @@ def merged(row: Ints, first: Ints, last: Ints, columns: int) -> tuple[Ints, Bool
     return order, begins
 
 
+def joins_neighbours(cut: Cut, table_row: Ints) -> bool:
+    """Return whether any cell of a reading holds pieces that stand beside each other in one line, as labels
+    of two columns below one over both do.
+    """
+    order, begins = merged(table_row[cut.row], cut.first, cut.last, cut.columns)
+    # The piece before, in the same line, and no cell begins between.
+    line, cell = cut.row[order], np.cumsum(begins)
+    by_line = np.lexsort((line, cell))
+    same = (np.diff(line[by_line]) == 0) & (np.diff(cell[by_line]) == 0)
+    return bool(same.any())
+
+
 def assembled(cut: Cut, table_row: Ints, method: str) -> TableDraft:
     """Build the grid of a cut place; `table_row` tells which row of the table each of its rows belongs to."""
     index, box = cut.place.index.tolist(), cut.place.box

@@ -15,7 +15,7 @@ from .columns import column_choices
 from .draft import TableDraft
 from .evidence import Judge, evidence
 from .framed import without_cut_grids
-from .grid import Cut, cut_place, without_idle_columns
+from .grid import Cut, cut_place, joins_neighbours, without_idle_columns
 from .lattice import find_lattices
 from .places import Key, Place, around, find_places, grown, halves, united
 from .reading import UNKNOWN, Reading
@@ -32,6 +32,8 @@ CUTS = 2
 ROUNDS = 4
 # Of the rows of a place that is only looked at first, so many.
 OPENING = 5
+# A reading gains so much less where a cell of it holds what stands side by side in columns of their own.
+JOINED = 0.05
 
 
 @dataclass(frozen=True, slots=True)
@@ -93,7 +95,8 @@ def judged(layout: PageLayout, readings: Sequence[Reading], judge: Judge) -> Non
     if new:
         seen = evidence(layout, new)
         for reading, gain, row in zip(new, judge(seen).tolist(), seen, strict=True):
-            reading.gain, reading.seen = gain, row
+            joins = reading.cut is not None and joins_neighbours(reading.cut, reading.table_row)
+            reading.gain, reading.seen = max(0.0, gain - JOINED * joins), row
 
 
 def _read_all(layout: PageLayout, places: Sequence[_Opened], judge: Judge) -> None:
