@@ -41,6 +41,12 @@ def demo_layouts() -> Iterator[PageLayout]:
     return layouts(*sorted(DEMO.rglob("*.pdf")))
 
 
+def text_width(said: str) -> float:
+    """How wide a text in Helvetica of 10 points comes out."""
+    (layout,) = layouts(pdf_of(f"BT /F1 10 Tf 0 700 Td ({said}) Tj ET"))
+    return float(layout.words.x1.max())
+
+
 def drawing(*lines: tuple[float, float, str], more: str = "") -> PageLayout:
     text = " ".join(f"BT /F1 10 Tf {x:.2f} {y:.2f} Td ({said}) Tj ET" for x, y, said in lines)
     (layout,) = layouts(pdf_of(f"{text} {more}"))
@@ -135,6 +141,28 @@ class TestGenerators(unittest.TestCase):
                     compared += 1
                     self.assertEqual(gutters(whole, a, b, em), gutters(alone, 0, b - a, em))
         self.assertGreater(compared, 40)
+
+    def test_a_line_that_ends_a_blank_before_the_next_column_stays_in_its_own(self) -> None:
+        long = "moored off the northern quay at noon"
+        ends = 150 + text_width(long)
+        rows = [
+            ("Gannet", "at sea", "due"),
+            ("Tern", long, "late"),
+            ("Skua", "in dock", "sold"),
+            ("Eider", "off", "-"),
+        ]
+        for blank in (3.0, 4.5, 8.0):
+            lines = [
+                (x, 700 - 14 * k, said)
+                for k, row in enumerate(rows)
+                for x, said in zip((72, 150, ends + blank), row, strict=True)
+            ]
+            layout = drawing(*lines)
+            (found,) = choose(search(layout, free_words(layout), judge))
+            said = [[layout.words.texts[i] for i in c.words] for c in found.draft().cells]
+            with self.subTest(blank=blank):
+                self.assertIn(long.split(), said)
+                self.assertIn(["late"], said)
 
     def test_rows_set_so_tight_that_their_boxes_overlap_stay_apart(self) -> None:
         lines = [

@@ -58,6 +58,11 @@ def cut_place(layout: PageLayout, place: Place, cuts: Sequence[float]) -> Cut:
     row = np.repeat(np.arange(place.last - place.first), np.diff(row_starts))
     numeric = strip.numeric[strip.starts[place.first] : strip.starts[place.last]]
     x0, x1 = w.x0[index], w.x1[index]
+    crossed = share_across(layout, index, cuts)
+    if crossed:
+        edges = _off_words(edges, x0, x1, row_starts[:-1], em)
+        cuts = edges.tolist()
+        crossed = share_across(layout, index, cuts)
     first, last = column_of(x0, x1, cuts)
     joined = np.zeros(len(index), dtype=np.bool_)
     before, here = last[:-1], first[1:]
@@ -89,8 +94,7 @@ def cut_place(layout: PageLayout, place: Place, cuts: Sequence[float]) -> Cut:
         if any(c.isdigit() for c in text) and is_numeric(text):
             numbers[row[k], first[k]] = True
     return Cut(
-        place, list(cuts), row, first, last, ends, np.cumsum(reached, axis=1)[:, :m] > 0, numbers,
-        share_across(layout, index, cuts),
+        place, list(cuts), row, first, last, ends, np.cumsum(reached, axis=1)[:, :m] > 0, numbers, crossed,
     )  # fmt: skip
 
 
@@ -178,6 +182,21 @@ def _edges(x0: Floats, x1: Floats, starts: Ints, cuts: Floats, em: float) -> tup
     last = np.maximum.reduceat(np.where(own, x1, -np.inf), starts, axis=1)
     left, right = (np.array([_agreed(values, em) for values in side]) for side in (first, last))
     return left, right
+
+
+def _off_words(cuts: Floats, x0: Floats, x1: Floats, starts: Ints, em: float) -> Floats:
+    """Cuts moved right, to where the text behind them begins, if fewer words stand across them there: the
+    longest line of a column may end a blank before the next one.
+    """
+    begin = _edges(x0, x1, starts, cuts, em)[0] - 2 * _ACROSS * em
+    known = ~np.isnan(begin) & (begin > cuts)
+    moved = np.where(known, begin, cuts)
+    reach = _ACROSS * em
+    before, after = (
+        ((x0[:, None] < c - reach) & (x1[:, None] > c + reach)).sum(axis=0) for c in (cuts, moved)
+    )
+    out: Floats = np.where(after < before, moved, cuts)
+    return out
 
 
 def _agreed(values: Floats, em: float) -> float:
