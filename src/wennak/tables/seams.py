@@ -15,6 +15,8 @@ from .strip import RowFacts, Strip
 
 # So many rows at either end may be captions, titles and notes.
 AROUND = 4
+# Pieces of one upright rule are nearer to each other than this (em).
+PIECES = 1.0
 
 
 def seam_strengths(layout: PageLayout, strip: Strip, first: int, last: int) -> Floats:
@@ -81,9 +83,7 @@ def _rule_changes(layout: PageLayout, strip: Strip, first: int, last: int) -> Fl
     rows = strip.rows[first:last]
     box = Box(min(r.x0 for r in rows), rows[0].y0, max(r.x1 for r in rows), max(r.y1 for r in rows))
     middles = np.array([(r.y0 + r.y1) / 2 for r in rows])
-    upright = layout.rules.upright
-    inside = (upright.at > box.x0) & (upright.at < box.x1)
-    ends = np.concatenate((upright.low[inside], upright.high[inside]))
+    ends = _upright_ends(layout, box)
     out = np.zeros(len(rows) - 1)
     for at, least, strength in ((np.array(lines_in(layout, box)), 1, 1.0), (ends, 2, 2.0)):
         between = np.searchsorted(middles, at) - 1
@@ -91,4 +91,16 @@ def _rule_changes(layout: PageLayout, strip: Strip, first: int, last: int) -> Fl
         some = counts >= least
         if some.sum() < 0.4 * len(out):
             out[some] += strength
+    return out
+
+
+def _upright_ends(layout: PageLayout, box: Box) -> Floats:
+    """The y at which upright rules within the sides of a box begin and end; they may be drawn in pieces."""
+    upright, em = layout.rules.upright, layout.em
+    inside = np.flatnonzero((upright.at > box.x0) & (upright.at < box.x1))
+    inside = inside[np.lexsort((upright.low[inside], np.round(upright.at[inside])))]
+    at, low, high = upright.at[inside], upright.low[inside], upright.high[inside]
+    begins = np.ones(len(at), dtype=np.bool_)
+    begins[1:] = (np.abs(np.diff(at)) >= 1) | (low[1:] - high[:-1] >= PIECES * em)
+    out: Floats = np.concatenate((low[begins], high[np.roll(begins, -1)]))
     return out
