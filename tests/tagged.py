@@ -11,7 +11,7 @@ from pikepdf import Array, Dictionary, Name
 from tests.support import pdf_of
 
 # A node is (role, child, child, ...); a child is a node or the number of a piece of text; "TD 2" is a cell
-# over two rows.
+# over two rows, "TD 1 3" one over three columns.
 Node = tuple
 
 
@@ -27,10 +27,11 @@ def tagged_pdf(pieces: Sequence[tuple[float, float, str]], tree: Sequence[Node],
         def element(node: Node) -> pikepdf.Object:
             role, *children = node
             kids = [child if isinstance(child, int) else element(child) for child in children]
-            role, _, rows = role.partition(" ")
+            role, *spans = role.split()
             made = Dictionary(S=Name(f"/{role}"), Pg=page, K=Array(kids))
-            if rows:
-                made.A = Dictionary(O=Name.Table, RowSpan=int(rows))
+            if spans:
+                rows, columns = [*map(int, spans), 1][:2]
+                made.A = Dictionary(O=Name.Table, RowSpan=rows, ColSpan=columns)
             return pdf.make_indirect(made)
 
         root = Dictionary(Type=Name.StructTreeRoot, K=Array([element(node) for node in tree]))

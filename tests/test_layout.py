@@ -383,6 +383,23 @@ class TestTags(unittest.TestCase):
         self.assertEqual(texts[2], ["Oskay", "neap", "12.1", "35.3", "m"])
         self.assertEqual(len({id(cell) for row in table.grid() for cell in row if cell}), 17)
 
+    def test_a_label_beside_an_empty_cell_that_is_not_tagged_stands_over_its_own_columns(self) -> None:
+        # Where it is set over the middle of its columns, or from their left; numbers are set to the right.
+        for x in (300, 170):
+            head = [(x, 700, "Both tides")]
+            body = [
+                (end - 5.56 * len(said), 680 - 16 * r, said)
+                for r in range(5)
+                for end, said in zip((115, 260, 360, 460), (f"Pier {r}", "8", str(7 * r), "12"), strict=True)
+            ]
+            tree = [("TR", ("TH 1 3", 0))]
+            tree += [("TR", *(("TD", 1 + 4 * r + c) for c in range(4))) for r in range(5)]
+            (found,) = wennak.read(tagged_pdf([*head, *body], [("Table", *tree)])).tables
+            label = next(c for c in found.cells if c.text == "Both tides")
+            with self.subTest(x=x):
+                self.assertEqual((found.method, found.columns), ("tagged", 4))
+                self.assertEqual((label.row, label.column, label.colspan), (0, 1, 3))
+
     def test_where_ink_reads_a_tagged_table_otherwise_that_is_kept(self) -> None:
         rows = [
             ["Boat", "Crew", "Berth"],

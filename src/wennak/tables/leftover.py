@@ -21,9 +21,8 @@ from .header import MAX_HEADER
 from .heads import is_head
 from .margins import loose_words
 from .rows import Row, rows_of
+from .tagged import words_of_table
 
-# What tags or a service say to be a table goes on where they say so.
-SAID = ("tagged", "remote")
 # The rows begin within so many from the end: beyond them may be running heads or feet.
 FIRST = 4
 
@@ -37,10 +36,10 @@ def left_over(
     `draft`, `part` and `before`, the layout of its page, are that table's. Whether it goes on with them is
     not asked here.
     """
-    if not _shows_columns(draft, layout):
+    if not _shows_columns(draft):
         return None
     w = layout.words
-    upright = ~taken & ~w.turned
+    upright = ~taken & ~w.turned & _may_be_of(layout, draft)
     free = upright & loose_words(layout)
     pitch = (part.box.y1 - part.box.y0) / part.table.rows
     faces = _faces(before, draft.word_indices().tolist())
@@ -71,10 +70,10 @@ def begun(
     They repeat the head of that table, or have the only one. `draft`, `part` and `after`, the layout of its
     page, are that table's. Whether it goes on with them is not asked here.
     """
-    if not _shows_columns(draft, layout):
+    if not _shows_columns(draft):
         return None
     w = layout.words
-    free = ~taken & ~w.turned
+    free = ~taken & ~w.turned & _may_be_of(layout, draft)
     elsewhere = free & (w.x1 < part.box.x0) if layout.number == part.page else free
     if not elsewhere.any():
         return None
@@ -229,10 +228,16 @@ def _faces(layout: PageLayout, words: Sequence[int]) -> set[tuple[bool, int]]:
     return {(layout.ink.fonts[w.font[i]].fixed_pitch, round(2 * float(w.size[i]))) for i in words}
 
 
-def _shows_columns(draft: TableDraft, layout: PageLayout) -> bool:
-    """Whether a table may lend its columns to a page; its tags may not be trusted there."""
-    says = draft.method in SAID and not (draft.method == "tagged" and layout.tags is None)
-    return not says and draft.columns > 1 and len(draft.column_edges) == draft.columns + 1
+def _shows_columns(draft: TableDraft) -> bool:
+    """Whether a table may lend its columns; what a service says to be one goes on where that says so."""
+    return draft.method != "remote" and draft.columns > 1 and len(draft.column_edges) == draft.columns + 1
+
+
+def _may_be_of(layout: PageLayout, draft: TableDraft) -> Bools:
+    """Which words may belong to a table: what tags say to be one goes on with what they give to it."""
+    if draft.method == "tagged":
+        return words_of_table(layout, draft.origin)
+    return np.ones(len(layout.words), dtype=np.bool_)
 
 
 def _in_width(layout: PageLayout, rows: Sequence[Row], part: Part, shift: float) -> Bools:

@@ -12,7 +12,7 @@ from itertools import pairwise
 
 import numpy as np
 
-from ..ink import StructureTree, distinct
+from ..ink import Bools, StructureTree, distinct
 from ..layout import PageLayout, Tags
 from ..model import Box
 from .draft import CellDraft, TableDraft, text_columns
@@ -22,6 +22,8 @@ from .header import header_rows
 AGREEMENT = 0.9
 # A word reaches into a table's box by more than this (em).
 STRANGER = 0.3
+# What it costs that text stands at no side and off the middle of its columns, for all of their width.
+PLACED = 0.1
 _CELLS = ("TD", "TH")
 
 
@@ -47,6 +49,15 @@ def read_tagged(layout: PageLayout) -> list[TableDraft]:
             held.setdefault(table, {}).setdefault(part, []).append(i)
     drafts = (_draft(layout, tags, table, parts) for table, parts in sorted(held.items()))
     return [draft for draft in drafts if draft is not None]
+
+
+def words_of_table(layout: PageLayout, table: int) -> Bools:
+    """Return which words of a page its tags give to a table; all where it has none that can be trusted."""
+    tags = layout.tags
+    if tags is None:
+        return np.ones(len(layout.words), dtype=np.bool_)
+    own = [e for e in distinct(tags.element).tolist() if e >= 0 and _home(tags.tree, e)[0] == table]
+    return np.isin(tags.element, own)
 
 
 def _home(tree: StructureTree, element: int) -> tuple[int, int]:
@@ -178,7 +189,8 @@ def _best_columns(
     above: set[int],
 ) -> list[int] | None:
     """The columns of cells in order, given by their text's extent and width in columns, so that each overlaps
-    its columns best; None where one overlaps none.
+    its columns best, and of two that hold it whole is set at a side or over the middle of its own; None where
+    one overlaps none.
     """
     best: dict[int, tuple[float, list[int]]] = {0: (0.0, [])}
     for (x0, x1), width in cells:
@@ -187,12 +199,22 @@ def _best_columns(
             for column in range(start, len(extents) - width + 1):
                 if above & set(range(column, column + width)):
                     continue
-                left, right = extents[column][0], extents[column + width - 1][1]
-                overlap = min(right, x1) - max(left, x0)
+                end = column + width
+                left, right = extents[column][0], extents[end - 1][1]
+                # Cells end anywhere between the texts of their columns and those beside.
+                low = extents[column - 1][1] if column else left
+                high = extents[end][0] if end < len(extents) else right
+                whole = (left, right) if width == 1 else (low, high)
+                overlap = min(whole[1], x1) - max(whole[0], x0)
                 if overlap <= 0:
                     continue
-                gained = score + overlap / (x1 - x0)
-                end = column + width
+                sides = (
+                    (x0, low, left),
+                    (x1, right, high),
+                    ((x0 + x1) / 2, (low + right) / 2, (left + high) / 2),
+                )
+                off = min(max(a - at, at - b, 0.0) for at, a, b in sides)
+                gained = score + overlap / (x1 - x0) - PLACED * off / (right - left)
                 if end not in after or gained > after[end][0]:
                     after[end] = (gained, [*place, column])
         best = after
