@@ -77,20 +77,19 @@ def _changes(f: RowFacts, rows: Sequence[Row], first: int, last: int, em: float)
 
 
 def _rule_changes(layout: PageLayout, strip: Strip, first: int, last: int) -> Floats:
-    """1 where one of few rules runs between two rows, or shading begins or ends there, and 2 more where
-    several upright rules do.
+    """1 where one of few rules runs between two rows, or shading begins or ends there, and 1 more where an
+    upright rule does, 2 where several do.
     """
     rows = strip.rows[first:last]
     box = Box(min(r.x0 for r in rows), rows[0].y0, max(r.x1 for r in rows), max(r.y1 for r in rows))
     middles = np.array([(r.y0 + r.y1) / 2 for r in rows])
     ends = _upright_ends(layout, box)
     out = np.zeros(len(rows) - 1)
-    for at, least, strength in ((np.array(lines_in(layout, box)), 1, 1.0), (ends, 2, 2.0)):
+    for at, most in ((np.array(lines_in(layout, box)), 1), (ends, 2)):
         between = np.searchsorted(middles, at) - 1
         counts = np.bincount(between[(between >= 0) & (between < len(out))], minlength=len(out))
-        some = counts >= least
-        if some.sum() < 0.4 * len(out):
-            out[some] += strength
+        if (counts > 0).sum() < 0.4 * len(out):
+            out += np.minimum(counts, most)
     return out
 
 

@@ -64,7 +64,7 @@ def search(layout: PageLayout, free: Bools, judge: Judge, sources: Sources = ALL
             free = free.copy()
             free[reading.place.index] = False
     places = find_places(layout, free, lattices, sources.uprights) if sources.spaces else ()
-    opened = {place.key: o for place in places if (o := _Opened(layout, place)).read(0, OPENING)}
+    opened = {place.key: o for place in places if (o := _Opened(layout, place)).begin()}
     judged(layout, [r for o in opened.values() for r in o.readings], judge)
     done: set[Key] = set()
     for _ in range(ROUNDS):
@@ -78,7 +78,7 @@ def search(layout: PageLayout, free: Bools, judge: Judge, sources: Sources = ALL
         near += [place for r in fresh for place in around(layout, r.place, free, sources.uprights)]
         near += [place for r in new for place in halves(layout, r.place)]
         for place in near:
-            if place.key not in opened and (o := _Opened(layout, place)).read(0, OPENING):
+            if place.key not in opened and (o := _Opened(layout, place)).begin():
                 opened[place.key] = o
         for reading in new:
             for place in grown(layout, reading.place):
@@ -129,17 +129,36 @@ class _Opened:
         """Read the place with the k-th cuts and the first rows that these may make, `most` of them, or those
         made in one way; False where there are no such cuts.
         """
-        while len(self.cuts) <= k:
-            cuts = next(self.choices, None)
-            if cuts is None:
-                return False
-            self.cuts.append(without_idle_columns(self.layout, cut_place(self.layout, self.place, cuts)))
+        if not self._has(k):
+            return False
         cut = self.cuts[k]
         for number, (made, rows) in enumerate(islice(row_choices(self.layout, cut), most)):
             key = (k, rows.tobytes())
             if key not in self.made and way in (None, made):
                 self.made.add(key)
                 self.readings.append(Reading(self.place, None, cut, rows, (k, number), made))
+        return True
+
+    def begin(self) -> bool:
+        """Read the place with its first cuts, and with upright rules alone, which may be right where marks in
+        cells pass for columns; False where there are none.
+        """
+        found = self.read(0, OPENING)
+        ruled, k = len(self.place.cuts), 1
+        while ruled and self._has(k):
+            if len(self.cuts[k].cuts) == ruled:
+                self.read(k, OPENING)
+                break
+            k += 1
+        return found
+
+    def _has(self, k: int) -> bool:
+        """Whether there are k-th cuts."""
+        while len(self.cuts) <= k:
+            cuts = next(self.choices, None)
+            if cuts is None:
+                return False
+            self.cuts.append(without_idle_columns(self.layout, cut_place(self.layout, self.place, cuts)))
         return True
 
     def best_cuts(self) -> list[int]:
