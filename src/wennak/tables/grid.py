@@ -186,10 +186,12 @@ def _edges(x0: Floats, x1: Floats, starts: Ints, cuts: Floats, em: float) -> tup
 
 def _off_words(cuts: Floats, x0: Floats, x1: Floats, starts: Ints, em: float) -> Floats:
     """Cuts moved right, to where the text behind them begins, if fewer words stand across them there: the
-    longest line of a column may end a blank before the next one.
+    longest line of a column may end a blank before the next one. Where that is set to the right, its texts
+    begin at one place by chance.
     """
-    begin = _edges(x0, x1, starts, cuts, em)[0] - 2 * _ACROSS * em
-    known = ~np.isnan(begin) & (begin > cuts)
+    left, right = _edges(x0, x1, starts, cuts, em)
+    begin = left - 2 * _ACROSS * em
+    known = ~np.isnan(left) & np.isnan(right) & (begin > cuts)
     moved = np.where(known, begin, cuts)
     reach = _ACROSS * em
     before, after = (
