@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from ..ink import Floats, Ints
+from ..ink import Floats, Ints, distinct
 from .draft import TableDraft
 from .grid import Cut, assembled
 from .places import Place
@@ -48,7 +48,8 @@ class Reading:
         """Number of pieces of text: cells, line by line."""
         if self.cut is None:
             assert self.drawn is not None
-            return sum(bool(cell.words) for cell in self.drawn.cells)
+            row = self.place.strip.layout.words.row
+            return sum(len(distinct(row[cell.words])) for cell in self.drawn.cells if cell.words)
         return len(self.cut.row)
 
     @property
