@@ -96,6 +96,29 @@ class TestContinued(unittest.TestCase):
         pdf = document(page([HEAD, *ROWS[:4]]), page(ROWS[4:]))
         self.assertEqual(grids(pdf), [drawn(HEAD, *ROWS[:4]), drawn(*ROWS[4:])])
 
+    def test_a_running_head_right_above_the_shading_of_a_table_is_no_row(self) -> None:
+        shades = [f"0.9 g 66 {735 - 36 * k} 360 18 re f" for k in range(2)]
+        above = part([HEAD, *ROWS[:4]], 162, bold=[0])
+        below = [*shades, "0 g", text(262, 758, "Notes of the Board", 9), *part(ROWS[4:], 740)]
+        self.assertEqual(grids(document(above, below)), [drawn(HEAD, *ROWS)])
+        # A label of a group stands where the table begins.
+        group = part([("Outer quay",), *ROWS[4:]], 758)
+        self.assertEqual(grids(document(above, [*shades, "0 g", *group]))[0][5][0], "Outer quay")
+
+    def test_a_head_is_repeated_in_other_rows(self) -> None:
+        def page(rows: Sequence[Sequence[str]], top: float, lines: int) -> list[str]:
+            head = [text(72, top, "Berth", font="F2"), text(142, top, "Vessel", font="F2")]
+            for x, said in ((262, "Draught [m]"), (362, "Stay [h]")):
+                first, second = said.split()
+                head.append(text(x, top + (lines - 1) * 6, first, font="F2"))
+                head.append(text(x + (lines == 1) * 45, top - (lines - 1) * 6, second, font="F2"))
+            return [*head, *part(rows, top - 24)]
+
+        pdf = document(page(ROWS[:4], 150, 2), page(ROWS[4:], 740, 1))
+        (table,) = wennak.read(pdf).tables
+        self.assertEqual([c.text for c in table.cells if c.column == 0 and c.row >= table.header_rows],
+                         [row[0] for row in ROWS])  # fmt: skip
+
     def test_rows_that_pass_for_a_header_are_rows(self) -> None:
         pdf = document(part([HEAD, *ROWS[:4]], 140, bold=[0]), part(ROWS[4:], 740, bold=[0]))
         self.assertEqual(grids(pdf), [drawn(HEAD, *ROWS)])

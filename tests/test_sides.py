@@ -101,6 +101,37 @@ class TestSides(unittest.TestCase):
         found = tables(said)
         self.assertEqual([(len(t), len(t[0])) for t in found], [(14, 5)])
 
+    def test_the_left_one_ends_one_whole_row_before_the_right_one(self) -> None:
+        days = [(f"2031-0{k}", str(137 * k), str(90 + k)) for k in range(1, 10)]
+        nights = [(f"{k} May", str(3 * k), f"0.{k}") for k in range(1, 11)]
+        for more in (1, 2):
+            left, right = days[: 10 - more], nights
+            pieces = [
+                text(x, 600 - 16 * r, said)
+                for own, first, head in (
+                    (left, 72, ("Date", "Out", "In")),
+                    (right, 320, ("Day", "Fish", "Ice")),
+                )
+                for r, row in enumerate((head, *own))
+                for x, said in zip((first, first + 60, first + 100), row, strict=True)
+            ]
+            with self.subTest(more=more):
+                found = tables(pieces)
+                self.assertEqual([len(t) for t in found], [len(left) + 1, len(right) + 1])
+                self.assertEqual([t[-1] for t in found], [list(left[-1]), list(right[-1])])
+
+    def test_a_sum_below_the_right_columns_alone_ends_no_table(self) -> None:
+        rows_of = [("Pilotage", "each", "12", "40.50"), ("Towage", "hour", "3", "310.00")] * 3
+        pieces = [
+            text(x, 600 - 16 * r, said)
+            for r, row in enumerate(
+                (("Charge", "Unit", "Count", "Sum"), *rows_of, ("", "", "Total", "1051.50"))
+            )
+            for x, said in zip((72, 150, 300, 370), row, strict=True)
+        ]
+        (found,) = tables(pieces)
+        self.assertEqual(found[-1], ["", "", "Total", "1051.50"])
+
     def test_the_same_names_from_and_to_are_one_table(self) -> None:
         quays = ("Hollinquay", "Oskay", "Brannsey", "Tarnvoe", "Fenholm", "Skerra")
         legs = [(a, f"{k}:40", quays[(k + 2) % 6], f"{k + 1}:15") for k, a in enumerate(quays)]

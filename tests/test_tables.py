@@ -184,6 +184,41 @@ class TestLooks(unittest.TestCase):
         spans = {c.text: (c.row, c.rowspan) for c in found.cells if c.column == 0 and c.text}
         self.assertEqual(spans, {"Side": (0, 1), "Sea": (1, 2), "Land": (3, 2)})
 
+    def test_a_sign_in_a_column_of_notes_goes_to_its_number(self) -> None:
+        for sign in "$€":
+            rows: list[list[object]] = [["Charge", "Note", "2031", "2030"]]
+            for k, name in enumerate(("Pilotage", "Towage", "Moorage", "Lighting", "Repairs", "Total")):
+                rows.append([name, "7" if k == 2 else "", f"{310.5 - 17 * k:.2f}", f"{98.1 + 31 * k:.2f}"])
+            for row in (rows[1], rows[-1]):
+                row[1], row[3] = sign, f"{sign} {row[3]}"
+            look = (("ALIGN", (1, 0), (-1, -1), "RIGHT"), ("ALIGN", (1, 3), (1, 3), "LEFT"))
+            (found,) = wennak.read(drawn(table(rows, "bare", *look, colWidths=[90, 40, 60, 70]))).tables
+            said = [[cell.text if cell else "" for cell in row] for row in found.grid()]
+            with self.subTest(sign=sign):
+                self.assertEqual([row[1] for row in said], ["Note", "", "", "7", "", "", ""])
+                self.assertEqual(
+                    [row[2].replace(" ", "") for row in said[1::5]], [f"{sign}310.50", f"{sign}225.50"]
+                )
+
+    def test_signs_of_every_row_are_a_column_of_their_own(self) -> None:
+        rows: list[list[object]] = [["Charge", "Currency", "Sum"]]
+        rows += [[f"Towage {k}", "$€£"[k % 3], f"{31.5 * k + 4:.2f}"] for k in range(8)]
+        (found,) = wennak.read(drawn(table(rows, "bare", colWidths=[90, 80, 70]))).tables
+        self.assertEqual([[c.text for c in row if c] for row in found.grid()], rows)
+
+    def test_what_stands_below_a_table_is_no_row(self) -> None:
+        heading = ParagraphStyle("heading", fontName="Helvetica-Bold", fontSize=13, leadingIndent=0)
+        rows: list[list[object]] = [
+            [name, f"{k}.5 m"] for k, name in enumerate(("Length", "Beam", "Draught", "Air"))
+        ]
+        for said, style in (("Table 2. The tug Gannet", BODY), ("3 Rules of the quay", heading)):
+            with self.subTest(said):
+                pdf = drawn(table(rows, "bare", colWidths=[120, 80]), Paragraph(said, style))
+                document = wennak.read(pdf)
+                (found,) = document.tables
+                self.assertEqual([[c.text for c in row if c] for row in found.grid()], rows)
+                self.assertIn(said, [found.caption, *document.texts()])
+
     def test_page_on_its_side(self) -> None:
         rows = values(random.Random(2), 9, 5)
         data = drawn(table(rows, "grid"), pagesize=landscape(A4))

@@ -103,7 +103,7 @@ def _heads_page(layout: PageLayout, box: Box, rest: Box) -> bool:
     )
     # The shading of every second row begins below a label of the table as well.
     shades, off = layout.rules.shades, ELSEWHERE * em
-    shaded = (shades.y0 > low) & (shades.y0 < high) & (shades.x0 > rest.x0 - em) & (shades.x1 < rest.x1 + em)
+    shaded = (shades.y0 > low) & (shades.y0 < high) & (shades.x0 < rest.x1) & (shades.x1 > rest.x0)
     elsewhere = min(abs(box.x0 - rest.x0), abs(box.x0 + box.x1 - rest.x0 - rest.x1) / 2) > off
     return bool(ruled.any() or sides.any() or (shaded.any() and elsewhere))
 
