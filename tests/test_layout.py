@@ -385,7 +385,7 @@ class TestTags(unittest.TestCase):
 
     def test_a_label_beside_an_empty_cell_that_is_not_tagged_stands_over_its_own_columns(self) -> None:
         # Where it is set over the middle of its columns, or from their left; numbers are set to the right.
-        for x in (300, 170):
+        for x in (300, 130):
             head = [(x, 700, "Both tides")]
             body = [
                 (end - 5.56 * len(said), 680 - 16 * r, said)

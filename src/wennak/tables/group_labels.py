@@ -72,8 +72,10 @@ def _off(low: float, high: float, x0: float, x1: float) -> float:
 
 
 def _is_ruled(layout: PageLayout, line: Row, columns: Sequence[tuple[float, float]]) -> bool:
-    """Whether a level rule runs right below a line over some columns."""
+    """Whether a level rule runs right below a line over some columns, and it is no running head."""
     level, em = layout.rules.level, layout.em
+    if not (layout.words.y1 < line.y0).any():
+        return False
     near = (level.at > line.baseline) & (level.at < line.y1 + NEAR * em)
     return bool((near & (level.low < columns[0][0] + em) & (level.high > columns[-1][1] - em)).any())
 

@@ -15,8 +15,8 @@ from .strip import RowFacts, Strip
 
 # So many rows at either end may be captions, titles and notes.
 AROUND = 4
-# Pieces of one upright rule are nearer to each other than this (em).
-PIECES = 1.0
+# Pieces of one upright rule, which leaves out labels of groups, are nearer to each other than this (em).
+PIECES = 3.0
 
 
 def seam_strengths(layout: PageLayout, strip: Strip, first: int, last: int) -> Floats:

@@ -74,7 +74,8 @@ def search(layout: PageLayout, free: Bools, judge: Judge, sources: Sources = ALL
             break
         done.update(r.place.key for r in fresh)
         new = [r for r in fresh if r.cut is not None and r.gain < CERTAIN]
-        near = united(layout, [r.place for r in best])
+        whole = [place for place in united(layout, [r.place for r in best]) if place.key not in done]
+        near = whole.copy()
         near += [place for r in fresh for place in around(layout, r.place, free, sources.uprights)]
         near += [place for r in new for place in halves(layout, r.place)]
         for place in near:
@@ -84,7 +85,8 @@ def search(layout: PageLayout, free: Bools, judge: Judge, sources: Sources = ALL
             for place in grown(layout, reading.place):
                 if place.key not in opened:
                     opened[place.key] = _Opened(layout, place, reading)
-        _read_all(layout, [opened[r.place.key] for r in new], judge)
+        closer = dict.fromkeys(place.key for place in (*(r.place for r in new), *whole))
+        _read_all(layout, [opened[key] for key in closer if key in opened], judge)
         judged(layout, [r for o in opened.values() for r in o.readings], judge)
     return without_cut_grids(layout, lattices, out + [r for o in opened.values() for r in o.readings])
 

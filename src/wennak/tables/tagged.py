@@ -24,6 +24,8 @@ AGREEMENT = 0.9
 STRANGER = 0.3
 # What it costs that text stands at no side and off the middle of its columns, for all of their width.
 PLACED = 0.1
+# What it costs that a cell over several columns is over the first one, too, where it need not be.
+STUB = 0.02
 _CELLS = ("TD", "TH")
 
 
@@ -208,13 +210,13 @@ def _best_columns(
                 overlap = min(whole[1], x1) - max(whole[0], x0)
                 if overlap <= 0:
                     continue
-                sides = (
-                    (x0, low, left),
-                    (x1, right, high),
-                    ((x0 + x1) / 2, (low + right) / 2, (left + high) / 2),
-                )
-                off = min(max(a - at, at - b, 0.0) for at, a, b in sides)
-                gained = score + overlap / (x1 - x0) - PLACED * off / (right - left)
+                middle = (x0 + x1) / 2
+                off = min(
+                    abs(x0 - low), abs(x0 - left), abs(x1 - right), abs(x1 - high),
+                    max((low + right) / 2 - middle, middle - (left + high) / 2, 0.0),
+                )  # fmt: skip
+                stub = STUB * (width > 1 and column == 0)
+                gained = score + overlap / (x1 - x0) - PLACED * off / (right - left) - stub
                 if end not in after or gained > after[end][0]:
                     after[end] = (gained, [*place, column])
         best = after

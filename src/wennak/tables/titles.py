@@ -11,7 +11,7 @@ import numpy as np
 from ..ink import Ints
 from ..layout import PageLayout
 from ..model import Box
-from .caption import NAMED, SECTION
+from .caption import NAMED
 from .draft import TableDraft, plain_text
 from .margins import MARGIN
 from .strip import is_sentence
@@ -32,8 +32,8 @@ LARGER = 1.1
 
 def without_title(layout: PageLayout, draft: TableDraft) -> TableDraft:
     """Return a table without a first row that is one text above all rules: its caption, where that names a
-    table or stands alone in italics at its edge or over its middle; text, where it is a sentence or the head
-    of its page.
+    table or stands alone in italics at its edge or over its middle; text, where it is a sentence, in larger
+    type than the rest, or the head of its page.
     """
     first = [c for c in draft.cells if c.row == 0]
     said = [c for c in first if c.words]
@@ -49,7 +49,8 @@ def without_title(layout: PageLayout, draft: TableDraft) -> TableDraft:
     names = bool(NAMED.match(text)) or _stands_out(layout, title, box, draft, words)
     top = float(layout.words.y0[words].min())
     sentence = said[0].colspan == draft.columns and is_sentence(text)
-    if not names and not sentence and not _heads_page(layout, box, layout.box(words)):
+    larger = layout.words.size[title].min() > LARGER * layout.words.size[words].max()
+    if not (names or sentence or larger or _heads_page(layout, box, layout.box(words))):
         return draft
     return replace(
         draft, box=replace(draft.box, y0=top), rows=draft.rows - 1, cells=rest,
@@ -59,7 +60,7 @@ def without_title(layout: PageLayout, draft: TableDraft) -> TableDraft:
 
 def without_heading_below(layout: PageLayout, draft: TableDraft) -> TableDraft:
     """Return a table without a last row that is one text which names a table, its caption if it has no other,
-    or has a number and larger type than all above it: the heading of what follows.
+    or is in larger type than all above it: the heading of what follows.
     """
     last = [c for c in draft.cells if c.row + c.rowspan == draft.rows]
     said = [c for c in last if c.words]
@@ -70,7 +71,7 @@ def without_heading_below(layout: PageLayout, draft: TableDraft) -> TableDraft:
     text, size = plain_text(layout, said[0].words), layout.words.size
     names = bool(NAMED.match(text))
     larger = len(words) and size[said[0].words].min() > LARGER * size[words].max()
-    if not len(words) or not (names or (larger and text[0].isdigit() and SECTION.match(text))):
+    if not len(words) or not (names or larger):
         return draft
     bottom = float(layout.words.y1[words].max())
     caption = said[0].words if names and not draft.caption else draft.caption
