@@ -119,6 +119,18 @@ class TestContinued(unittest.TestCase):
         self.assertEqual([c.text for c in table.cells if c.column == 0 and c.row >= table.header_rows],
                          [row[0] for row in ROWS])  # fmt: skip
 
+    def test_the_number_of_a_page_at_the_distance_of_rows_is_no_row(self) -> None:
+        for said, number in (("Page {}", 190), ("{} / 2", 262), ("- {} -", 142)):
+            pages = [
+                [*part(rows, top, bold=[0] if top < 200 else []), text(number, 54 - 18, said.format(k))]
+                for k, (rows, top) in enumerate((([HEAD, *ROWS[:4]], 126), (ROWS[4:], 740)), 1)
+            ]
+            with self.subTest(said):
+                self.assertEqual(grids(document(*pages)), [drawn(HEAD, *ROWS)])
+        # A label and its value are none, whatever the number.
+        last = [*part([HEAD, *ROWS[:5]], 144, bold=[0]), text(72, 36, "B9"), text(142, 36, "1")]
+        self.assertEqual(grids(document(last))[0][-1][:2], ["B9", "1"])
+
     def test_rows_that_pass_for_a_header_are_rows(self) -> None:
         pdf = document(part([HEAD, *ROWS[:4]], 140, bold=[0]), part(ROWS[4:], 740, bold=[0]))
         self.assertEqual(grids(pdf), [drawn(HEAD, *ROWS)])

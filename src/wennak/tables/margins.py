@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import re
+
 import numpy as np
 
-from ..ink import Bools
+from ..ink import Bools, Ints
 from ..layout import PageLayout
 from .lookalikes import lookalikes
 
@@ -15,6 +17,11 @@ MARGIN = 0.12
 MARGIN_GAP = 1.6
 # Distances of rows are the same within this (em).
 SAME_PITCH = 0.15
+# A blank is narrower than this (em): a label and its value stand farther apart.
+BLANK = 0.6
+
+# A number between marks, after a word, before how many there are.
+_NUMBERED = re.compile(r"(?:[^\W\d]+\.?\s)?[-–—|]?\s?(\d+)(?:\s?(?:/|[^\W\d]+)\s?\d+)?\s?[-–—|]?")
 
 
 def free_words(layout: PageLayout) -> Bools:
@@ -57,11 +64,22 @@ def margin_words(layout: PageLayout) -> Bools:
     for edge, neighbour, next_one in ((0, 1, 2), (-1, -2, -3)):
         row, beside, beyond = (upright[starts[k] : ends[k]] for k in (edge, neighbour, next_one))
         top, bottom = float(w.y0[row].min()), float(w.y1[row].max())
+        at_edge = bottom < MARGIN * layout.height if edge == 0 else top > (1 - MARGIN) * layout.height
+        if at_edge and _is_page_number(layout, row):
+            out[row] = True
+            continue
         gap = max(float(w.y0[beside].min()) - bottom, top - float(w.y1[beside].max()))
         # A row as far from the next as that from the one after it belongs with them.
         pitch = abs(float(w.baseline[beside[0]] - w.baseline[beyond[0]]))
         if abs(abs(float(w.baseline[row[0]] - w.baseline[beside[0]])) - pitch) < SAME_PITCH * layout.em:
             continue
-        at_edge = bottom < MARGIN * layout.height if edge == 0 else top > (1 - MARGIN) * layout.height
         out[row] = at_edge and gap > MARGIN_GAP * layout.em
     return out
+
+
+def _is_page_number(layout: PageLayout, row: Ints) -> bool:
+    """Whether some words of a line say nothing but the number of their page, with blanks between."""
+    w = layout.words
+    found = _NUMBERED.fullmatch(" ".join(w.texts[i] for i in row.tolist()))
+    blank = (w.x0[row[1:]] - w.x1[row[:-1]] < BLANK * w.size[row[1:]]).all()
+    return found is not None and int(found[1]) == layout.number and bool(blank)
