@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import deque
-from collections.abc import Callable, Collection, Iterable, Iterator, Mapping
+from collections.abc import Callable, Collection, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from types import MappingProxyType
 
@@ -160,7 +160,7 @@ def _add(out: Stretch, page: Page) -> None:
     going_on = dict(out.until)
     out.end = page
     out.items.append(page.items)
-    for placed in page.placed:
+    for placed in _in_order(page.placed):
         for k, earlier in reversed(going_on.items()):
             pair = _going_on(earlier, placed)
             if pair is not None:
@@ -175,6 +175,17 @@ def _add(out: Stretch, page: Page) -> None:
         out.parts.append(placed.part)
         out.marks.append((page.ink.number, placed.index))
     out.last = {k: p for k, p in going_on.items() if p.part.page == page.ink.number}
+
+
+def _in_order(placed: Sequence[Placed]) -> list[Placed]:
+    """The tables of a page, each behind that which goes on with it in the next column: a row at the top of a
+    column may be read before what stands beside it.
+    """
+    out: list[Placed] = []
+    for k, one in enumerate(placed):
+        if not any(a.part.box.x1 <= one.part.box.x0 and _going_on(a, one) for a in placed[k + 1 :]):
+            out += [one, *(b for b in placed[:k] if b not in out and _going_on(one, b))]
+    return out + [one for one in placed if one not in out]
 
 
 def _end_again(out: Stretch, page: Page) -> None:
