@@ -234,11 +234,12 @@ class TestContinued(unittest.TestCase):
     def test_a_row_level_with_the_title_of_the_other_column_belongs_to_the_table_below_it(self) -> None:
         title = [text(60, 740, "Berths of Hollinquay", 14, "F2"), text(60, 700, PROSE[:50], 9)]
         left = part([HEAD, *ROWS[:-1]], 190, 60, 0.6, bold=[0])
-        prose = [
-            text(320, 700 - 12 * k, "found sound berths along the whole of the quay", 9) for k in range(48)
-        ]
-        pdf = document([*title, *left, *part(ROWS[-1:], 740, 320, 0.6), *prose])
-        self.assertEqual(grids(pdf), [drawn(HEAD, *ROWS)])
+        other = [("Pier", "Lamp", "Side"), ("Outer", "lit", "north"), ("Long", "dark", "east")]
+        for below in ([], part([*other, ("Old", "-", "west")], 690, 320, 0.6, bold=[0])):
+            pdf = document([*title, *left, *part(ROWS[-1:], 740, 320, 0.6), *below])
+            with self.subTest(below=bool(below)):
+                self.assertEqual(sorted(map(len, grids(pdf))), [4] * bool(below) + [len(ROWS) + 1])
+                self.assertIn(drawn(HEAD, *ROWS), grids(pdf))
 
     def test_rows_at_a_foot_begin_the_table_of_the_next_page_or_column(self) -> None:
         foot = [HEAD, ROWS[0]]
