@@ -56,6 +56,9 @@ RUNNING = 6
 # What stands above a table and below it, nearest first, and the lines at the ends of its page.
 Around = tuple[list[Near], list[Near], frozenset[RunningKey]]
 
+# So many rows at the top of a column may be read before the table that goes on with them.
+FEW = 2
+
 
 @dataclass(slots=True, eq=False)
 class Placed:
@@ -178,12 +181,15 @@ def _add(out: Stretch, page: Page) -> None:
 
 
 def _in_order(placed: Sequence[Placed]) -> list[Placed]:
-    """The tables of a page, each behind that which goes on with it in the next column: a row at the top of a
-    column may be read before what stands beside it.
+    """The tables of a page, a row or two at the top of a column behind the table that goes on with them:
+    they may be read before what stands beside them.
     """
     out: list[Placed] = []
     for k, one in enumerate(placed):
-        if not any(a.part.box.x1 <= one.part.box.x0 and _going_on(a, one) for a in placed[k + 1 :]):
+        few = one.part.table.rows <= FEW
+        if not few or not any(
+            a.part.box.x1 <= one.part.box.x0 and _going_on(a, one) for a in placed[k + 1 :]
+        ):
             out += [one, *(b for b in placed[:k] if b not in out and _going_on(one, b))]
     return out + [one for one in placed if one not in out]
 

@@ -27,7 +27,7 @@ class Cut:
     One entry a piece: `row` (counted in the place), `first` and `last` column; `starts`: where its words
     begin in the index of the place (one entry more). (rows,
     columns): `filled` by text; `numbers`: by a number.
-    `crossed` is the share of words that stand across a cut.
+    `crossed` is the share of words that stand across a cut as it was given.
     """
 
     place: Place
@@ -62,7 +62,6 @@ def cut_place(layout: PageLayout, place: Place, cuts: Sequence[float]) -> Cut:
     if crossed:
         edges = _off_words(edges, x0, x1, row_starts[:-1], em)
         cuts = edges.tolist()
-        crossed = share_across(layout, index, cuts)
     first, last = column_of(x0, x1, cuts)
     joined = np.zeros(len(index), dtype=np.bool_)
     before, here = last[:-1], first[1:]
