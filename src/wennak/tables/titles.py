@@ -59,8 +59,8 @@ def without_title(layout: PageLayout, draft: TableDraft) -> TableDraft:
 
 
 def without_heading_below(layout: PageLayout, draft: TableDraft) -> TableDraft:
-    """Return a table without a last row that is one text which names a table, its caption if it has no other,
-    or is in larger type than all above it: the heading of what follows.
+    """Return a table without a last row that is one text below all rules which names a table, its caption if
+    it has no other, or is in larger type than all above it: the heading of what follows.
     """
     last = [c for c in draft.cells if c.row + c.rowspan == draft.rows]
     said = [c for c in last if c.words]
@@ -71,7 +71,11 @@ def without_heading_below(layout: PageLayout, draft: TableDraft) -> TableDraft:
     text, size = plain_text(layout, said[0].words), layout.words.size
     names = bool(NAMED.match(text))
     larger = len(words) and size[said[0].words].min() > LARGER * size[words].max()
-    if not len(words) or not (names or larger):
+    if (
+        not len(words)
+        or not (names or larger)
+        or _is_ruled_below(layout, layout.box(np.array(said[0].words)))
+    ):
         return draft
     bottom = float(layout.words.y1[words].max())
     caption = said[0].words if names and not draft.caption else draft.caption
@@ -117,3 +121,12 @@ def _is_ruled_above(layout: PageLayout, box: Box) -> bool:
     )
     behind = (shades.y0 < box.y1) & (shades.y1 > box.y0) & (shades.x0 < box.x1) & (shades.x1 > box.x0)
     return bool(rules.any() or (behind & (shades.y0 < (box.y0 + box.y1) / 2)).any())
+
+
+def _is_ruled_below(layout: PageLayout, box: Box) -> bool:
+    """Whether a rule runs below a text."""
+    level, em = layout.rules.level, layout.em
+    rules = (
+        (level.at > box.y0) & (level.at < box.y1 + CLEAR * em) & (level.low < box.x1) & (level.high > box.x0)
+    )
+    return bool(rules.any())
