@@ -16,6 +16,8 @@ from .rows import blank_limits, column_of
 
 # Text begins at the edge of its column when it is this near (em).
 ALIGNED = 0.12
+# Cuts give way to words that stand across them where these are less than this share.
+FEW = 0.1
 # Words stand across an edge when they reach this far (em) beyond it on both sides.
 _ACROSS = 0.1
 
@@ -59,7 +61,7 @@ def cut_place(layout: PageLayout, place: Place, cuts: Sequence[float]) -> Cut:
     numeric = strip.numeric[strip.starts[place.first] : strip.starts[place.last]]
     x0, x1 = w.x0[index], w.x1[index]
     crossed = share_across(layout, index, cuts)
-    if crossed:
+    if 0 < crossed < FEW:
         edges = _off_words(edges, x0, x1, row_starts[:-1], em)
         cuts = edges.tolist()
     first, last = column_of(x0, x1, cuts)

@@ -17,6 +17,8 @@ ACROSS, ALONG = 0.6, 0.5
 # one, drawn cell by cell.
 BREAK = 0.8
 TOUCH = 0.1
+# An upright rule is as tall as what it stands in when it ends this near (em): labels may stand above it.
+TALL = 1.5
 
 
 def upright_in(layout: PageLayout, box: Box) -> list[float]:
@@ -114,3 +116,11 @@ def _over_columns(rows: Sequence[Row], low: Floats, high: Floats, em: float) -> 
             known[key] = len(own) > 0 and int(np.bincount(own).max()) > 1
         out[k] = known[key]
     return out
+
+
+def ends_with_uprights(layout: PageLayout, box: Box) -> bool:
+    """Return whether an upright rule in a box begins and ends where that does."""
+    upright, near = layout.rules.upright, TALL * layout.em
+    inside = (upright.at > box.x0) & (upright.at < box.x1)
+    ends = (np.abs(upright.low - box.y0) < near) & (np.abs(upright.high - box.y1) < near)
+    return bool((inside & ends).any())

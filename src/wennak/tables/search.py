@@ -10,7 +10,7 @@ import numpy as np
 
 from ..ink import Bools
 from ..layout import PageLayout
-from .choose import choose, judged_draft
+from .choose import LEAST, choose, judged_draft
 from .columns import column_choices
 from .draft import TableDraft
 from .evidence import Judge, evidence
@@ -21,6 +21,7 @@ from .places import Key, Place, around, find_places, grown, halves, united
 from .reading import UNKNOWN, Reading
 from .rowcuts import row_choices
 from .ruled import lattice_readings
+from .rulings import ends_with_uprights
 
 # What crossing lines draw is not read in any other way where it gains more than this.
 SURE = 0.9
@@ -97,8 +98,10 @@ def judged(layout: PageLayout, readings: Sequence[Reading], judge: Judge) -> Non
     if new:
         seen = evidence(layout, new)
         for reading, gain, row in zip(new, judge(seen).tolist(), seen, strict=True):
-            joins = reading.cut is not None and joins_neighbours(reading.cut, reading.table_row)
-            reading.gain, reading.seen = max(0.0, gain - JOINED * joins), row
+            reading.gain, reading.seen = gain, row
+            # What gains less is never chosen.
+            if gain > LEAST and reading.cut and joins_neighbours(reading.cut, reading.table_row):
+                reading.gain -= JOINED
 
 
 def _read_all(layout: PageLayout, places: Sequence[_Opened], judge: Judge) -> None:
@@ -142,11 +145,11 @@ class _Opened:
         return True
 
     def begin(self) -> bool:
-        """Read the place with its first cuts, and with upright rules alone, which may be right where marks in
-        cells pass for columns; False where there are none.
+        """Read the place with its first cuts, and where upright rules in it are as tall with these alone,
+        which may be right where marks in cells pass for columns; False where there are no cuts.
         """
         found = self.read(0, OPENING)
-        ruled, k = len(self.place.cuts), 1
+        ruled, k = len(self.place.cuts) if ends_with_uprights(self.layout, self.place.box) else 0, 1
         while ruled and self._has(k):
             if len(self.cuts[k].cuts) == ruled:
                 self.read(k, OPENING)
