@@ -82,7 +82,7 @@ class TestCluster(InFolder):
                 assert child.stderr is not None
                 events = [json.loads(child.stderr.readline()) for _ in range(8)]
                 os.kill(next(iter(pids.values())), signal.SIGKILL)
-                events += [json.loads(line) for line in child.stderr]
+                events += [self.event(line) for line in child.stderr]
                 self.assertEqual(child.wait(), 1)
             self.assertEqual(events[-1]["converted"], 44)
             self.assertEqual((events[-1]["failed"], events[-1]["same"]), (1, 1))
@@ -92,6 +92,13 @@ class TestCluster(InFolder):
             self.assertEqual({n: data for n, data in found.items() if n not in parts}, expected)
             self.assertEqual(wennak.read("s3://papers/in/deep/timetable.pdf").tables,
                              wennak.read(DEMO / "timetable.pdf").tables)  # fmt: skip
+
+    def event(self, line: str) -> dict[str, object]:
+        """A line of the log, all of which is JSON."""
+        try:
+            return dict(json.loads(line))
+        except ValueError:
+            self.fail(f"no JSON: {line}")
 
     def test_a_cluster_made_for_the_run(self) -> None:
         for paper in ("timetable", "berth-ledger"):

@@ -15,6 +15,8 @@ COMMAND = "pip install 'wennak[cluster]'"
 _LOCAL = re.compile(r"^local:(\d+)$")
 # A scheduler answers within so many seconds, or is not there.
 ANSWER = 6
+# What speaks on standard error of connections that break.
+SPEAKERS = ("distributed", "tornado", "asyncio")
 
 
 class Cluster:
@@ -59,11 +61,11 @@ def connected(address: str, limits: WorkerLimits) -> Cluster:
         from distributed import Client, LocalCluster
     except ImportError as error:
         raise UsageError(f"To work on a cluster: {COMMAND}") from error
-    # What it says of workers that come and go is no message to the user of this program, who is told.
-    # Some of its parts have handlers of their own.
+    # What it says of workers that come and go, or what it stands on says of connections that break, is no
+    # message to the user of this program, who is told. Some of its parts have handlers of their own.
     for name in (
-        "distributed",
-        *(n for n in logging.root.manager.loggerDict if n.startswith("distributed.")),
+        *SPEAKERS,
+        *(n for n in logging.root.manager.loggerDict if n.startswith(tuple(f"{s}." for s in SPEAKERS))),
     ):
         log = logging.getLogger(name)
         log.handlers[:] = [logging.NullHandler()]
