@@ -138,20 +138,24 @@ def _begun_at(
             ]
             if not heads and not count and is_head(after, draft):
                 # The labels of groups may stand by themselves, those of columns below them on the next page.
-                head = group_labels(layout, rows[first], columns, 0)
-                if head and not is_cut_off(layout, rows[first : first + 1], free & ~inside):
-                    low, high = part.box.x0 + shift, part.box.x1 + shift
-                    box = Box(low, rows[first].y0, high, rows[first].y1)
-                    edges = [box.x0, *columns.cuts, box.x1]
-                    return TableDraft(
-                        box, 1, draft.columns, head, draft.method, header_rows=1, column_edges=edges
-                    )
+                labelled = group_labels(layout, rows[first], columns, 0)
+                if labelled and not is_cut_off(layout, rows[first : first + 1], free & ~inside):
+                    return _groups_alone(rows[first], labelled, draft, part, columns, shift)
             if not heads and 2 * max(filled[:count], default=0) < draft.columns:
                 continue
         same = _faces(layout, [i for line in lines[:count] for i in line.words]) <= faces
         if same and not is_cut_off(layout, [*lines[:count], *heads], free & ~inside):
             return read_lines(layout, lines[:count][::-1], draft, columns, row_room(after, draft), head)
     return None
+
+
+def _groups_alone(
+    line: Row, labelled: list[CellDraft], draft: TableDraft, part: Part, columns: Columns, shift: float
+) -> TableDraft:
+    """The labels of groups in a line as a table as wide as that which they head."""
+    box = Box(part.box.x0 + shift, line.y0, part.box.x1 + shift, line.y1)
+    edges = [box.x0, *columns.cuts, box.x1]
+    return TableDraft(box, 1, draft.columns, labelled, draft.method, header_rows=1, column_edges=edges)
 
 
 def _fitting_upwards(

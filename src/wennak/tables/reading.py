@@ -22,7 +22,7 @@ class Reading:
     It is either `drawn`, by crossing lines, or a `cut` of the place with the number of the table row that
     each of its rows belongs to. `usual` tells the number of the cuts and of the way to make rows, in the
     order in which these came up, `way` how its rows were made. `seen` are the FEATURES that it was judged by,
-    `bits` its words, as bits of a number.
+    `bits` its words, as bits of a number, `pieces` the number of its pieces of text: cells, line by line.
     """
 
     place: Place
@@ -34,23 +34,16 @@ class Reading:
     gain: float = UNKNOWN
     seen: Floats = field(default_factory=lambda: np.empty(0))
     bits: int = field(init=False)
+    pieces: int = field(init=False)
 
     def __post_init__(self) -> None:
         self.bits = bits_of(self.place.index)
+        self.pieces = _pieces(self.place, self.drawn) if self.drawn else len(self.cut.row) if self.cut else 0
 
     @property
     def words(self) -> int:
         """Number of words."""
         return self.bits.bit_count()
-
-    @property
-    def pieces(self) -> int:
-        """Number of pieces of text: cells, line by line."""
-        if self.cut is None:
-            assert self.drawn is not None
-            row = self.place.strip.layout.words.row
-            return sum(len(distinct(row[cell.words])) for cell in self.drawn.cells if cell.words)
-        return len(self.cut.row)
 
     @property
     def shape(self) -> tuple[int, int]:
@@ -73,3 +66,11 @@ def bits_of(words: Ints) -> int:
     held = np.zeros(int(words.max(initial=0)) + 1, dtype=np.uint8)
     held[words] = 1
     return int.from_bytes(np.packbits(held, bitorder="little").tobytes(), "little")
+
+
+def _pieces(place: Place, drawn: TableDraft) -> int:
+    """How many lines the cells of a drawn table have, all together."""
+    counts = [len(cell.words) for cell in drawn.cells]
+    words = np.array([i for cell in drawn.cells for i in cell.words], dtype=np.int64)
+    row = place.strip.layout.words.row
+    return len(distinct(np.repeat(np.arange(len(counts)), counts) * (len(row) + 1) + row[words]))
