@@ -343,16 +343,16 @@ class TestWitnesses(unittest.TestCase):
         self.assertEqual([value < DOUBTFUL for value in sure], [False, True, False, False])
 
     def test_points_among_many_commas_that_look_like_these_are_commas(self) -> None:
-        def page(points: Sequence[tuple[str, float]]) -> list[Opinion]:
+        def page(points: Sequence[tuple[str, float]], decimals: str = "25") -> list[Opinion]:
             out = []
             for point, odds in points:
                 read = Read()
-                for k, char in enumerate(f"1{point}25"):
+                for k, char in enumerate(f"1{point}{decimals}"):
                     read.put(char, k, k + 1.0, 0.99, False)
                 out.append(Opinion(read, 1.0, True, [(1, odds)]))
             return out
 
-        clear = page([(",", 5.0)] * 6 + [(".", 6.0), (".", -4.0)])
+        clear = page([(",", 5.0)] * 6 + [(".", 6.0), (".", -5.0)])
         with_commas(clear)
         self.assertEqual([plain(o)[1] for o in clear], [","] * 7 + ["."])
         poor = page([(",", -1.0)] * 4 + [(".", -2.0)] * 3)
@@ -362,6 +362,15 @@ class TestWitnesses(unittest.TestCase):
         english = page([(".", -4.0)] * 8 + [(",", -1.0)])
         with_commas(english)
         self.assertEqual([plain(o) for o in english], ["1.25"] * 8 + ["1,25"])
+        thousands = page([(",", 1.0)] * 2 + [(".", -2.6)] * 30 + [(".", -5.0)], "250")
+        with_commas(thousands)
+        self.assertEqual([plain(o) for o in thousands], ["1,250"] * 32 + ["1.250"])
+        self.assertEqual(
+            [min(o.read.sure) < DOUBTFUL for o in thousands], [False] * 2 + [True] * 30 + [False]
+        )
+        mixed = page([(",", 1.0)] * 2 + [(".", -4.8)] * 30, "250")
+        with_commas(mixed)
+        self.assertEqual([plain(o) for o in mixed], ["1,250"] * 2 + ["1.250"] * 30)
 
 
 class TestMisreadNumbers(unittest.TestCase):

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+from collections.abc import Iterator
 
 import numpy as np
 
@@ -19,9 +20,12 @@ WIDE = 0.7
 DIGIT = 0.7
 # A gap wider than this (heights of capitals), and so many times as wide as those between most letters (beside
 # a digit, the second), is a blank; between digits, and between two letters alone, it is wider than the third
-# of these, before the last three digits of whole thousands than the last.
-BLANK, APART, CLEARLY, THOUSANDS = 0.3, (3.0, 2.4), 0.42, 0.36
-_POINTS, _CLOSING = ".,:", ".,:;!?'\"”’)]}…"
+# of these.
+BLANK, APART, CLEARLY = 0.3, (3.0, 2.4), 0.42
+# Figures are as far apart from middle to middle; thousands are this much further, and parted by a gap as wide
+# as this (heights of capitals).
+THOUSANDS, FURTHER, PARTED = 3, 0.1, 0.3
+_POINTS, _CLOSING, _DASHES = ".,:", ".,:;!?'\"”’)]}…", "-–—−"
 # No more marks than this are told by their shapes alone, where they are so like known letters, in doubt.
 FEW, LIKE, UNSURE = 3, 0.6, 0.5
 
@@ -63,9 +67,10 @@ def lone_letters(marks: Marks, own: Ints) -> Read:
 
 def without_echo(read: Read, marks: Marks, own: Ints) -> Read:
     """Return what was read without its second letter where one mark is read as a letter and once more as the
-    same letter of the other case.
+    same letter of the other case. (Two equal digits may touch, and be one mark.)
     """
-    if len(own) == 1 and len(read.texts) == 2 and len({text.lower() for text in read.texts}) == 1:
+    first, second = read.texts if len(read.texts) == 2 else ("", "")
+    if len(own) == 1 and first != second and first.lower() == second.lower():
         out = Read()
         out.put(read.texts[0], float(marks.x0[own[0]]), float(marks.x1[own[0]]), min(read.sure), False)
         return out
@@ -95,20 +100,47 @@ def with_blanks(read: Read, marks: Marks, own: Ints) -> Read:
         at = int(np.searchsorted(np.add(read.x0, read.x1) / 2, middle))
         if not 0 < at < len(read.texts) or any(read.blank[max(1, at - 1) : at + 2]):
             continue
-        # Digits stand wider apart than letters, and what parts a point from its number is for the recogniser.
+        # Digits stand wider apart than letters, and what parts a point or a minus from its number is for the
+        # recogniser.
         before, after = read.texts[at - 1], read.texts[at]
         beside, digits = before.isdigit() != after.isdigit(), before.isdigit() and after.isdigit()
         parted = before not in _POINTS and after not in _CLOSING and (beside or not alone)
+        parted &= not (before in _DASHES and after.isdigit())
         parted &= alone or gap[k] > APART[beside or digits] * usual
-        least = THOUSANDS if digits and _digits_from(read, at) == 3 else CLEARLY if alone or digits else BLANK
-        if parted and gap[k] > least:
+        if parted and gap[k] > (CLEARLY if alone or digits else BLANK):
             read.blank[at] = True
+    return _with_thousands(read, marks, own)
+
+
+def _with_thousands(read: Read, marks: Marks, own: Ints) -> Read:
+    """Return what was read with a blank before each three of the last digits of whole numbers that stand
+    further apart there than the others.
+    """
+    foot, height = foot_and_height(marks, own)
+    digits = own[(marks.h[own] >= DIGIT * height) & (np.abs(marks.y1[own] - foot) < DIGIT * height)]
+    middle = (marks.x0 + marks.x1) / 2
+    for a, b in _whole_numbers(read):
+        low, high = read.x0[a], read.x1[b - 1]
+        at = digits[(middle[digits] > low) & (middle[digits] < high)]
+        # Nothing stands in between, as points that are not read do.
+        if len(at) != b - a or ((middle[own] > low) & (middle[own] < high)).sum() > len(at):
+            continue
+        step, gap = np.diff(middle[at]) / height, (marks.x0[at[1:]] - marks.x1[at[:-1]]) / height
+        thousand = (b - a - np.arange(1, b - a)) % THOUSANDS == 0
+        if step[thousand].min() > step[~thousand].max() + FURTHER and gap[thousand].min() > PARTED:
+            for k in np.flatnonzero(thousand).tolist():
+                read.blank[a + 1 + k] = True
     return read
 
 
-def _digits_from(read: Read, at: int) -> int:
-    """How many digits follow each other from a character on."""
-    return sum(1 for _ in itertools.takewhile(str.isdigit, read.texts[at:]))
+def _whole_numbers(read: Read) -> Iterator[tuple[int, int]]:
+    """From where to where digits follow each other that are more than three, and no decimals."""
+    for a, b in read.words():
+        for digits, run in itertools.groupby(range(a, b), lambda k: read.texts[k].isdigit()):
+            places = list(run)
+            decimals = places[0] > a and read.texts[places[0] - 1] in _POINTS
+            if digits and not decimals and len(places) > THOUSANDS:
+                yield places[0], places[-1] + 1
 
 
 def foot_and_height(marks: Marks, own: Ints) -> tuple[float, float]:

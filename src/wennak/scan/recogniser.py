@@ -51,12 +51,16 @@ class Read:
 
     def put(self, text: str, x0: float, x1: float, sure: float, blank: bool) -> None:
         """Add a character."""
+        self.insert(len(self.texts), text, x0, x1, sure, blank)
+
+    def insert(self, at: int, text: str, x0: float, x1: float, sure: float, blank: bool) -> None:
+        """Put a character before one of the others."""
         for column, value in zip(
             (self.texts, self.x0, self.x1, self.sure, self.blank),
             (text, x0, x1, sure, blank),
             strict=True,
         ):
-            column.append(value)  # type: ignore[attr-defined]
+            column.insert(at, value)  # type: ignore[attr-defined]
 
 
 class Recogniser(Protocol):

@@ -28,6 +28,8 @@ SOLID = 0.8
 UNEVEN, SOME = 0.25, 0.2
 # Dots and dashes are at least so many; their distances deviate by less than this share.
 BEADS, EVEN = 6, 0.3
+# Dashes are thinner than this (heights of letters).
+DASHED = 0.6
 # A broken line that touches nothing is thinner than this (heights of letters).
 THIN = 0.35
 # Posts and fringes are thinner than this (heights of letters), this near to a rule (pixels), and so many
@@ -42,6 +44,10 @@ FRINGE = 0.15
 END = 0.5
 # Breaks up to this (mm) are bridged within a line, up to this many letter heights between its pieces.
 BREAK, PIECE_GAP = 2.0, 1.5
+# A line that goes on under letters has no gaps wider than this (heights of letters).
+UNDER = 0.12
+# Where letters stand at an end of a leader, at least this share of their width is feet.
+FEET = 0.15
 # Of the length of a line, at most this share touches other ink: letters cross a line here and there.
 TOUCHED = 0.3
 
@@ -60,11 +66,11 @@ class Rulings:
 
 def find_rulings(grey: Grey, ink: Mask, height: float, dpi: float) -> Rulings:
     """Return the level and upright lines of a page whose letters are `height` pixels high."""
-    level, leaders, level_ink = _lines(grey, grey, ink, height, dpi)
+    level, leaders, level_ink = _lines(grey, grey, ink, height, dpi, FEET)
     # What crosses a line would hide that its sides are blank.
     clear = np.ascontiguousarray(np.where(level_ink, np.uint8(255), grey).T)
     left = np.ascontiguousarray((ink & ~level_ink).T)
-    upright, _, upright_ink = _lines(clear, grey.T, left, height, dpi)
+    upright, _, upright_ink = _lines(clear, grey.T, left, height, dpi, 0.0)
     return Rulings(level, upright, leaders, level_ink | upright_ink.T)
 
 
@@ -89,7 +95,10 @@ def with_posts(rulings: Rulings, marks: Marks) -> tuple[Rulings, Bools]:
             sides = ruled[over, x0:x1], ruled[under, x0:x1]
             along = marks.w[k] >= LONG * marks.h[k]
             fringes[k] = along and any(side.any(axis=0).mean() > 0.5 for side in sides if side.size)
-    level, dashes = _broken(marks.x0, marks.x1, marks.y0, marks.y1, marks.height, REACH)
+    along = marks.x0, marks.x1, marks.y0, marks.y1, marks.height
+    level, dashes = _broken(*along, REACH)
+    thick, strokes = _broken(*along, REACH, ~dashes, DASHED)
+    level, dashes = np.concatenate((level, thick)), dashes | strokes
     short = marks.h < MOST_DASH * marks.height
     dashed, bars = _broken(marks.y0, marks.y1, marks.x0, marks.x1, marks.height, REACH_UP, short)
     at = np.flatnonzero(posts)
@@ -101,15 +110,23 @@ def with_posts(rulings: Rulings, marks: Marks) -> tuple[Rulings, Bools]:
 
 
 def _broken(
-    low: Ints, high: Ints, side: Ints, other: Ints, height: float, reach: float, may: Bools | bool = True
+    low: Ints,
+    high: Ints,
+    side: Ints,
+    other: Ints,
+    height: float,
+    reach: float,
+    may: Bools | bool = True,
+    most: float = POST,
 ) -> tuple[Floats, Bools]:
     """Rules of which only pieces are left, many thin marks that follow each other on one line, and which
     marks these are, of those that may be: each reaches from low to high along it, and from one side to the
-    other across.
+    other across. Those that are thicker than pieces are dashes of a rule where they are alike and as near to
+    each other as they are long.
     """
     long, thick = high - low, other - side
     broken = np.zeros(len(low), dtype=np.bool_)
-    at = np.flatnonzero((thick < POST * height) & (long >= 1.5 * thick) & (long >= 3) & may)
+    at = np.flatnonzero((thick < most * height) & (long >= 1.5 * thick) & (long >= 3) & may)
     rows: list[tuple[float, ...]] = []
     if len(at) >= BEADS:
         middle = (side + other)[at] / 2
@@ -121,17 +138,29 @@ def _broken(
         apart |= low[order][1:] - high[order][:-1] > reach * height
         for chain in np.split(order, np.flatnonzero(apart) + 1):
             begin, end = int(low[chain].min()), int(high[chain].max())
-            if len(chain) >= BEADS and end - begin >= LENGTH * height:
+            if len(chain) < BEADS or end - begin < LENGTH * height:
+                continue
+            if most == POST or _are_dashes(low[chain], high[chain]):
                 broken[chain] = True
                 line = float(np.average((side + other)[chain] / 2, weights=long[chain]))
                 rows.append((line, float(begin), float(end), float(np.median(thick[chain]))))
     return _table(rows), broken
 
 
-def _lines(grey: Grey, seen: Grey, ink: Mask, height: float, dpi: float) -> tuple[Floats, Floats, Mask]:
+def _are_dashes(low: Ints, high: Ints) -> bool:
+    """Whether the pieces of a line are about as long as each other, and mostly no further apart than that."""
+    long = high - low
+    usual = float(np.median(long))
+    return bool(np.std(long) < EVEN * usual and np.median(low[1:] - high[:-1]) <= usual)
+
+
+def _lines(
+    grey: Grey, seen: Grey, ink: Mask, height: float, dpi: float, feet: float
+) -> tuple[Floats, Floats, Mask]:
     """Level lines and leaders: rows of at, low, high, thickness; and their pixels, less what crosses them.
 
-    `grey` lacks what was erased, `seen` does not: it tells how dark lines are along their way.
+    `grey` lacks what was erased, `seen` does not: it tells how dark lines are along their way. Of letters
+    that stand at an end of a leader at least the share `feet` are feet.
     """
     mm, length = dpi / 25.4, LENGTH * height
     step, fringe = max(1, round(STEP * mm)), max(1, round(FRINGE * mm))
@@ -168,9 +197,12 @@ def _lines(grey: Grey, seen: Grey, ink: Mask, height: float, dpi: float) -> tupl
         broken = thick < THIN * height and touched < TOUCHED / 6
         if not (even or broken or _is_beaded(light)):
             continue
+        letters = _over(ink, r.stop, low, high, height)
+        # Letters stand on a rule of dots, and at the ends of a leader, where their feet are as low as dots.
         leads = not even and _leads(ink, r.stop, low, high, height)
+        leads = leads and not (broken and letters.any() and above[letters].mean() < feet)
         if leads:
-            begin, end = _clear(_over(ink, r.stop, low, high, height))
+            begin, end = _clear(letters)
             if end - begin < length:
                 continue
             own, there = own[:, begin:end], there[begin:end]
@@ -187,7 +219,27 @@ def _lines(grey: Grey, seen: Grey, ink: Mask, height: float, dpi: float) -> tupl
         if not leads:
             # Its ends reach a little beyond where it is as dark as mostly.
             pixels[wide, max(0, low - 2 * step) : low] = pixels[wide, high : high + 2 * step] = True
+        if even and usual >= SOME:
+            band = slice(max(0, round(at - thick / 2)), round(at + thick / 2) + 1)
+            ends = _on_under_letters(seen[band] / 255 < 1 - END * usual, low, high, round(UNDER * height))
+            lines[-1] = (at, float(ends[0]), float(ends[1]), thick)
+            for x in (np.arange(ends[0], low), np.arange(high, ends[1])):
+                through = ink[max(0, band.start - 2), x] & ink[min(band.stop + 1, len(ink) - 1), x]
+                pixels[band.start : band.stop + fringe, x[~through]] = True
     return _joined(_table(lines), PIECE_GAP * height), _table(leaders), pixels
+
+
+def _on_under_letters(dark: Mask, low: int, high: int, gap: int) -> tuple[int, int]:
+    """From where to where a line reaches that goes on under letters which stand right on it, where its sides
+    are not blank: as far as its rows are dark without a gap as wide as those between letters.
+    """
+    at = np.flatnonzero(dark.any(axis=0))
+    breaks = np.flatnonzero(np.diff(at) > gap) + 1
+    runs = np.split(at, breaks) if len(at) else []
+    inside = [run for run in runs if run[-1] >= low and run[0] < high]
+    if not inside:
+        return low, high
+    return min(low, int(inside[0][0])), max(high, int(inside[-1][-1]) + 1)
 
 
 def _table(rows: list[tuple[float, ...]]) -> Floats:

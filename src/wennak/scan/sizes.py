@@ -17,12 +17,15 @@ SMALL = frozenset("acegijmnopqrsuvwxyzαγεηικμνοπρστυχωвгджз
 BRACKETS = frozenset("()[]{}|")
 # How far letters and brackets hang below the baseline, in em.
 HANGING, HANGS = frozenset("gjpqyβγημρφχψруцщфд"), {"p": 0.2, "(": 0.18}
-# Bullets and discs stand with their middle so far above the baseline (em), however large.
-DISCS, MIDDLE = frozenset("•●"), 0.34
+# Bullets, discs and dashes that stand alone have their middle so far above the baseline (em), however large.
+MIDDLE = dict.fromkeys("•●◦", 0.34) | dict.fromkeys("-–—−", 0.27)
+DISCS, DOTS = frozenset("•●◦"), frozenset(".…")
 # Letters that look alike small and as capitals.
 BOTH = frozenset("cosuvwxz")
 # Sizes nearer than this (share) are one size.
 SAME_SIZE = 0.09
+# Lines of text whose baselines are nearer than this (em) are one line.
+SAME_LINE = 0.12
 # Strokes this much wider than usual, for their size, are bold.
 BOLD = 1.28
 
@@ -40,9 +43,12 @@ def baseline_and_size(
     texts: list[str], x0: Floats, x1: Floats, marks: Marks, own: Ints
 ) -> tuple[float, float]:
     """Return baseline and size of a piece: of characters whose tops are known, on the marks that they are."""
-    if set(texts) <= DISCS:
-        usual = marks.height / TOPS["x"]
-        return float((marks.y0[own].min() + marks.y1[own].max()) / 2 + MIDDLE * usual), usual
+    usual = marks.height / TOPS["x"]
+    flat = set(texts) <= DISCS or bool((marks.h[own] < marks.w[own]).all())
+    if flat and set(texts) <= MIDDLE.keys():
+        return float((marks.y0[own].min() + marks.y1[own].max()) / 2 + MIDDLE[texts[0]] * usual), usual
+    if set(texts) <= DOTS:
+        return float(np.median(marks.y1[own])), usual
     tall = own[marks.h[own] >= 0.45 * marks.h[own].max()]
     middle = (marks.x0[tall] + marks.x1[tall]) / 2
     which = np.clip(np.searchsorted(x0, middle, side="right") - 1, 0, len(texts) - 1)
@@ -112,6 +118,28 @@ def settled(size: Floats, weight: Floats) -> Floats:
         out[members] = np.median(size[members])
         left[members] = False
     return out
+
+
+def levelled(baseline: Floats, piece: Ints, em: float) -> Floats:
+    """Return baselines with those of pieces that stand on one line made one: of a page that is level but for
+    a hair, each piece has its own. Raised characters stay as far above their piece.
+    """
+    if not len(piece):
+        return baseline
+    own = np.full(int(piece.max()) + 1, -np.inf)
+    np.maximum.at(own, piece, baseline)
+    there = np.flatnonzero(np.isfinite(own))
+    there = there[np.argsort(own[there], kind="stable")]
+    line = own.copy()
+    start = 0
+    for k in range(1, len(there) + 1):
+        if k == len(there) or own[there[k]] - own[there[start]] > SAME_LINE * em:
+            line[there[start:k]] = np.median(own[there[start:k]])
+            start = k
+    shift = np.zeros(len(own))
+    shift[there] = line[there] - own[there]
+    levelled: Floats = baseline + shift[piece]
+    return levelled
 
 
 def are_bold(stroke: Floats, weight: Floats) -> Bools:

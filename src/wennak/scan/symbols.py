@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Set
+
 import numpy as np
 
 from ..ink import Ints
+from .bullets import disc, ink_of
 from .marks import Marks
 from .picture import Mask
 from .points import foot_and_height
@@ -22,32 +25,25 @@ UNEVEN = 0.65
 RING, UNITS = (0.25, 0.6), (["C"], ["F"])
 # A dot is about as wide as high, and at half height lies between these (heights of capitals over the foot).
 ROUND, HALF = 1.5, (0.25, 0.65)
-# A tick that stands alone is at least so high (heights of letters), a bullet so, a disc so, and not too small
-# to be told (pixels); they are as sure as this.
-HIGH, BULLET, LARGE, LEAST, SURE = 0.6, 0.3, 0.7, 5, 0.84
+# A tick that stands alone is at least so high (heights of letters); signs are as sure as this.
+HIGH, SURE = 0.6, 0.84
+# An underscore is less wide than this (heights of capitals).
+UNDERSCORE = 1.3
 # The turn of a tick lies between these (shares of its width), its left end between these (of its height), its
 # right end higher than the next; strokes cover less of its box than the one after, and a stem at its left is
 # higher than the last.
 TURN, LEFT, RIGHT, STROKES, STEM = (0.12, 0.6), (0.25, 0.85), 0.25, 0.5, 0.55
-# A disc fills this share of its box, give or take.
-DISC, ABOUT = np.pi / 4, 0.06
 
 
 def with_signs(read: Read, marks: Marks, own: Ints) -> Read:
-    """Return what was read with bullets, plus-minus, minus and the dot of products where their outlines say
-    so.
-    """
+    """Return what was read with plus-minus, minus and the dot of products where their outlines say so."""
     for k, text in enumerate(read.texts):
-        first = k == 0 and len(read.texts) > 1 and read.blank[1]
         degrees = text != "°" and read.texts[k + 1 :] in UNITS and (k == 0 or read.blank[k])
-        if not first and not degrees and text not in IN_PLUS_MINUS + IN_MINUS + IN_DOT:
+        if not degrees and text not in IN_PLUS_MINUS + IN_MINUS + IN_DOT:
             continue
         middle = (marks.x0[own] + marks.x1[own]) / 2
         inside = own[(middle > read.x0[k]) & (middle < read.x1[k])]
         if not len(inside):
-            continue
-        if first and len(inside) == 1 and _disc(marks, int(inside[0])):
-            read.texts[k] = "•"
             continue
         if degrees and len(inside) == 1 and _is_ring(marks, own, int(inside[0])):
             read.texts[k] = "°"
@@ -68,6 +64,31 @@ def with_signs(read: Read, marks: Marks, own: Ints) -> Read:
         beside = "".join(read.texts[k - 1 : k + 2 : 2]) if k and not any(read.blank[k : k + 2]) else ""
         if text in IN_DOT and len(beside) == 2 and beside.isalpha() and max(w, h) <= ROUND * min(w, h):
             read.texts[k] = "·"
+    return read
+
+
+def with_underscores(read: Read, marks: Marks, own: Ints) -> Read:
+    """Return what was read with an underscore for each low bar between two letters, where recognisers see a
+    blank as often.
+    """
+    foot, height = foot_and_height(marks, own)
+    w, h = marks.w[own], marks.h[own]
+    bars = own[(w > LONG * h) & (w < UNDERSCORE * height) & (marks.y0[own] + marks.h[own] / 2 >= foot)]
+    for k in bars.tolist():
+        x0, x1 = float(marks.x0[k]), float(marks.x1[k])
+        if ((marks.x0[own] + marks.x1[own] > 2 * x0) & (marks.x0[own] + marks.x1[own] < 2 * x1)).sum() > 1:
+            # It stands under a letter.
+            continue
+        middles = np.add(read.x0, read.x1) / 2
+        at = int(np.searchsorted(middles, x0))
+        if not 0 < at < len(read.texts):
+            continue
+        if middles[at] > x1:
+            if not read.blank[at]:
+                continue
+            read.insert(at, "_", x0, x1, SURE, False)
+        if read.texts[at] == "_":
+            read.blank[at : at + 2] = [False] * len(read.blank[at : at + 2])
     return read
 
 
@@ -92,14 +113,14 @@ def _is_plus_minus(marks: Marks, inside: Ints) -> bool:
     return bool(foot and (ink ^ ink[:, ::-1]).sum() < UNEVEN * ink.sum())
 
 
-def lone_symbol(marks: Marks, own: Ints) -> Read:
-    """Return a tick or a disc that stands alone as such; nothing where a piece is none."""
+def lone_symbol(marks: Marks, own: Ints, rings: Set[int] = frozenset()) -> Read:
+    """Return a tick, a disc or one of some rings that stands alone as such; nothing where a piece is none."""
     out = Read()
     if len(own) != 1:
         return out
     (k,) = own.tolist()
-    tick = marks.h[k] >= HIGH * marks.height and _is_tick(_ink(marks, k))
-    text = "✓" if tick else _disc(marks, k)
+    tick = marks.h[k] >= HIGH * marks.height and _is_tick(ink_of(marks, k))
+    text = "✓" if tick else "○" if k in rings else disc(marks, k)
     if text:
         out.put(text, float(marks.x0[k]), float(marks.x1[k]), SURE, False)
     return out
@@ -129,20 +150,3 @@ def _is_tick(ink: Mask) -> bool:
         and falls.mean() > BAR
         and rises.mean() > BAR
     )
-
-
-def _disc(marks: Marks, mark: int) -> str:
-    """The disc or bullet that a mark is; nothing where it is none."""
-    h, w = int(marks.h[mark]), int(marks.w[mark])
-    if h < LEAST or h < BULLET * marks.height or abs(w - h) > max(1, 0.1 * h):
-        return ""
-    ink = _ink(marks, mark)
-    corners = ink[[0, 0, -1, -1], [0, -1, 0, -1]]
-    round_ = abs(ink.mean() - DISC) <= ABOUT and not corners.any()
-    return ("●" if h >= LARGE * marks.height else "•") if round_ else ""
-
-
-def _ink(marks: Marks, mark: int) -> Mask:
-    rows, columns = slice(marks.y0[mark], marks.y1[mark]), slice(marks.x0[mark], marks.x1[mark])
-    found: Mask = marks.labels[rows, columns] == marks.number[mark]
-    return found

@@ -33,9 +33,12 @@ WORDS = 0.97
 MOST_SIGNS, MOST_ANY = 3, 2
 # What has no more characters than this may be a number, whatever was read.
 SHORT = 4
-# Points of a page are commas where at least so many, and this share of them, are read as such, and where they
-# look more like one than the least likely of these (per cent).
+# Points of a page are commas where at least so many are read as such, and where they look more like one than
+# the least likely of these (per cent), if these are this share of all. Where most look more like a comma than
+# the next (logarithm of odds), in thousands than the last, a point that looks more like one than the last is
+# one: poor commas look like points, but points look even more so.
 FEW, MANY, LIKE = 2, 0.25, 5.0
+LEAN, LEAST = -2.0, -4.0
 # Thousands are parted by so many digits.
 THOUSANDS = 3
 # Characters of another look belong to a word where their middle lies on it, or this share of it beside.
@@ -236,11 +239,14 @@ def with_commas(opinions: Sequence[Opinion]) -> None:
                 if (_digits_after(opinion.read, k) == THOUSANDS) == thousands:
                     odds[opinion.read.texts[k]].append(comma)
                     where.append((opinion.read, k, comma))
-        if len(odds[","]) < max(FEW, MANY * len(where)):
+        if len(odds[","]) < FEW:
+            continue
+        lean = np.median([comma for *_, comma in where]) > (LEAST if thousands else LEAN)
+        if not lean and len(odds[","]) < MANY * len(where):
             continue
         like = float(np.percentile(odds[","], LIKE))
         for read, k, comma in where:
-            if read.texts[k] == "." and (comma >= like or like < 0):
+            if read.texts[k] == "." and comma >= (min(like, LEAST) if lean else like):
                 read.texts[k] = ","
                 if comma < like:
                     # Commas of this page do not look like any; nor does this.

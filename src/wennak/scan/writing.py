@@ -9,6 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..ink import Bools, Floats, Ints
+from .bullets import rings, with_bullets
 from .lines import line_picture
 from .marks import Marks
 from .numerals import Sign, read_signs
@@ -24,8 +25,8 @@ from .points import (
 )
 from .raised import ALPHABET, Raised, raised_marks, set_raised, told, with_raised, without_raised
 from .recogniser import Read, Recogniser
-from .sizes import DISCS, TOPS, are_bold, baseline_and_size, cased, settled, stroke_widths
-from .symbols import lone_symbol, with_signs
+from .sizes import DISCS, TOPS, are_bold, baseline_and_size, cased, levelled, settled, stroke_widths
+from .symbols import lone_symbol, with_signs, with_underscores
 from .turned import LETTERS, find_turned
 from .witness import Opinion, dispute, judged, with_commas
 
@@ -78,6 +79,8 @@ def read_pieces(
     bounds = np.searchsorted(pieces.of[order], np.arange(len(pieces.boxes) + 1))
     strokes = stroke_widths(marks)
     looks = _looks(light, marks)
+    count = np.bincount(pieces.of[pieces.of >= 0], minlength=1)[pieces.of]
+    ringed = rings(marks, np.flatnonzero((pieces.of >= 0) & (count == 1)))
     readings: list[tuple[Read, Ints, int, list[Raised]]] = []
     opinions: list[Opinion] = []
     for k in _in_reading_order(pieces.boxes):
@@ -92,12 +95,12 @@ def read_pieces(
             read = dashes(marks, own, marks.height)
         else:
             tallest = _tallest(marks, own)
-            alone = functools.partial(_read_alone, recogniser, light, marks)
-            raised = told(raised_marks(marks, own, tallest), looks, alone)
+            by_itself = functools.partial(_read_alone, recogniser, light, marks)
+            raised = told(raised_marks(marks, own, tallest), looks, by_itself)
             seen = functools.partial(_seen, looks=looks, marks=marks, own=own, raised=raised)
             opinions.append(_looked_at(recogniser, light, pieces.boxes[k], tallest, seen))
             read = without_echo(opinions[-1].read, marks, own)
-            symbol = lone_symbol(marks, own)
+            symbol = lone_symbol(marks, own, ringed)
             if not read.texts or symbol.texts:
                 read = symbol if symbol.texts else lone_letters(marks, own)
         if read.texts and not _nothing(read, own):
@@ -115,6 +118,9 @@ def read_pieces(
     table = np.concatenate(rows, axis=1) if rows else np.empty((9, 0))
     x0, x1, piece, baseline, size, sure, blank, stroke, angle = table
     size = settled(size, np.abs(x1 - x0))
+    level = np.flatnonzero(angle == 0)
+    if len(level):
+        baseline[level] = levelled(baseline[level], piece[level].astype(np.int64), float(np.median(size)))
     bold = are_bold(stroke / size, np.abs(x1 - x0))
     said = [text for part in texts for text in part]
     return Writing(said, x0, x1, piece.astype(np.int64), baseline, size, sure, blank > 0, bold, angle)
@@ -219,7 +225,9 @@ def _seen(
     if raised:
         read = without_raised(read, marks, raised)
         own = own[~np.isin(own, np.concatenate([sign.own for sign in raised]))]
-    return judged(with_blanks(with_signs(read, marks, own), marks, own), looks, marks, own)
+    for told_by_marks in (with_bullets, with_signs, with_underscores, with_blanks):
+        read = told_by_marks(read, marks, own)
+    return judged(read, looks, marks, own)
 
 
 def _unseen(read: Read) -> Opinion:
@@ -282,7 +290,10 @@ def _characters(
     baseline, size = np.full(n, base), np.full(n, em)
     set_raised(read.texts, (x0 + x1) / 2, baseline, size, marks, raised)
     # A disc is no bold letter.
-    stroke = 0.0 if set(read.texts) <= DISCS else float(np.average(strokes, weights=marks.area[own]))
+    written = np.ones(len(own), dtype=np.bool_)
+    if read.texts[0] in DISCS:
+        written = marks.x0[own] >= x1[0]
+    stroke = float(np.average(strokes[written], weights=marks.area[own][written])) if written.any() else 0.0
     return np.stack(
         (
             x0, x1, np.full(n, piece), baseline, size, np.array(read.sure), blank, np.full(n, stroke),
