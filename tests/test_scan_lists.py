@@ -1,4 +1,4 @@
-"""Lines in pictures: rows, bullets and numbers of lists, dashed rules, parted thousands."""
+"""Lines in pictures: rows, bullets and numbers of lists, rules of dashes, parted thousands, fixed pitch."""
 
 from __future__ import annotations
 
@@ -14,7 +14,7 @@ from tests.support import InFolder, pdf_of
 from tests.test_scan import page_of, with_lines
 from tests.test_scan_numbers import drawn, marked, said
 from wennak.ink import Ints
-from wennak.model import Contents, ListBlock
+from wennak.model import Code, Contents, ListBlock, Paragraph
 from wennak.scan.bullets import rings, with_bullets
 from wennak.scan.marks import Marks, find_marks
 from wennak.scan.points import with_blanks, without_echo
@@ -25,6 +25,19 @@ from wennak.scan.symbols import lone_symbol, with_underscores
 from wennak.scan.threshold import inked
 
 TITLES = ("Harbour dues", "Ferries", "Fish landed", "Ice and fuel", "Cranes", "Winter berths")
+COURIER: dict[str, object] = {"Subtype": "/Type1", "BaseFont": "/Courier", "Encoding": "/WinAnsiEncoding"}
+HELVETICA: dict[str, object] = {"Subtype": "/Type1", "BaseFont": "/Helvetica", "Encoding": "/WinAnsiEncoding"}
+PROGRAM = (
+    "for berth in harbour.list:",
+    "    due = berth.length * 1.97",
+    "    if due > limit: charge(berth, due)",
+    "print(total, pilot.fee)",
+)
+PROSE = (
+    "The harbour office keeps a list of berths, with the length of each",
+    "and what is due for a night. Ships that stay for longer than a week",
+    "pay half of that from the eighth night on, and nothing in winter.",
+)
 ITEMS = ("Ring the harbour office", "Name the ship and her length", "Wait for the pilot at the mole")
 
 
@@ -250,6 +263,20 @@ class TestPages(InFolder):
             [(entry.text, entry.page) for entry in contents.entries],
             [(title, str(3 + 4 * k)) for k, title in enumerate(TITLES)],
         )
+
+    def test_what_is_set_in_fixed_pitch_is_code_word_by_word(self) -> None:
+        fonts = {"F1": HELVETICA, "F2": COURIER}
+        content = [f"BT /F1 11 Tf 72 {740 - 14 * k} Td ({line}) Tj ET" for k, line in enumerate(PROSE)]
+        for k, line in enumerate(PROGRAM):
+            escaped = line.replace("(", r"\(").replace(")", r"\)")
+            content.append(f"BT /F2 11 Tf 72 {680 - 14 * k} Td ({escaped}) Tj ET")
+        path = self.folder / "paper.png"
+        page_of(pdf_of("\n".join(content), fonts), 200).crop((0, 0, 1700, 900)).save(path, dpi=(200, 200))
+        document = wennak.read(path)
+        paragraph, code = document.blocks
+        assert isinstance(paragraph, Paragraph) and isinstance(code, Code)
+        self.assertEqual(paragraph.text, " ".join(PROSE))
+        self.assertEqual(code.text.split("\n"), list(PROGRAM))
 
     def test_dashes_before_lines_make_a_list(self) -> None:
         content = ["BT /F1 11 Tf 72 740 Td (Ships that call for the first time do this:) Tj ET"]

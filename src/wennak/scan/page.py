@@ -44,6 +44,8 @@ SMOOTH = 0.115
 _FONTS = [
     FontFacts("recognised", False, False, False, SPACE, "picture"),
     FontFacts("recognised bold", True, False, False, SPACE, "picture"),
+    FontFacts("recognised fixed", False, False, True, SPACE, "picture"),
+    FontFacts("recognised fixed bold", True, False, True, SPACE, "picture"),
 ]
 
 
@@ -163,7 +165,7 @@ def _glyphs(writing: Writing, texts: TextTable, font: int, scale: float) -> Glyp
         advance=high - low,
         size=size,
         angle=angle,
-        font=font + writing.bold[at].astype(np.int64),
+        font=font + writing.bold[at].astype(np.int64) + 2 * writing.fixed[at],
         run=writing.piece[at],
         order=np.zeros(len(at), dtype=np.int64),
         mark=np.full(len(at), -1, dtype=np.int64),

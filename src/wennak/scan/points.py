@@ -14,6 +14,8 @@ from .shapes import known_faces, likest
 
 # More dots that stand alone are one sign.
 MOST_DOTS = 2
+# So many dashes that share this much of their width are an equals sign.
+EQUALS, OVER = 2, 0.7
 # A dash wider than this (heights of letters) is an en dash.
 WIDE = 0.7
 # Digits are at least this share of the highest of them.
@@ -31,8 +33,12 @@ FEW, LIKE, UNSURE = 3, 0.6, 0.5
 
 
 def dashes(marks: Marks, own: Ints, height: float) -> Read:
-    """Return marks that are dashes as such."""
+    """Return marks that are dashes as such, two over each other as one sign."""
     out = Read()
+    low, high = float(marks.x0[own].max()), float(marks.x1[own].min())
+    if len(own) == EQUALS and high - low > OVER * float(marks.w[own].max()):
+        out.put("=", float(marks.x0[own].min()), float(marks.x1[own].max()), 0.9, False)
+        return out
     for k in own.tolist():
         text = "–" if marks.w[k] > WIDE * height else "-"
         out.put(text, float(marks.x0[k]), float(marks.x1[k]), 0.9, bool(out.texts))

@@ -17,9 +17,11 @@ SMALL = frozenset("acegijmnopqrsuvwxyzαγεηικμνοπρστυχωвгджз
 BRACKETS = frozenset("()[]{}|")
 # How far letters and brackets hang below the baseline, in em.
 HANGING, HANGS = frozenset("gjpqyβγημρφχψруцщфд"), {"p": 0.2, "(": 0.18}
-# Bullets, discs and dashes that stand alone have their middle so far above the baseline (em), however large.
-MIDDLE = dict.fromkeys("•●◦", 0.34) | dict.fromkeys("-–—−", 0.27)
-DISCS, DOTS = frozenset("•●◦"), frozenset(".…")
+# Bullets, dashes and signs that stand alone have their middle so far above the baseline (em), however large.
+MIDDLE = dict.fromkeys("•●◦", 0.34) | dict.fromkeys("-–—−", 0.27) | dict.fromkeys("=+<>", 0.25) | {"*": 0.55}
+DISCS, DASHES, DOTS = frozenset("•●◦"), frozenset("-–—−"), frozenset(".…")
+# Signs are no higher than this (heights of letters).
+LOW = 1.1
 # Letters that look alike small and as capitals.
 BOTH = frozenset("cosuvwxz")
 # Sizes nearer than this (share) are one size.
@@ -44,8 +46,9 @@ def baseline_and_size(
 ) -> tuple[float, float]:
     """Return baseline and size of a piece: of characters whose tops are known, on the marks that they are."""
     usual = marks.height / TOPS["x"]
-    flat = set(texts) <= DISCS or bool((marks.h[own] < marks.w[own]).all())
-    if flat and set(texts) <= MIDDLE.keys():
+    signs, h, w = set(texts), marks.h[own], marks.w[own]
+    seen = signs <= DISCS or (h < w).all() or (not signs & DASHES and (h <= LOW * marks.height).all())
+    if seen and signs <= MIDDLE.keys():
         return float((marks.y0[own].min() + marks.y1[own].max()) / 2 + MIDDLE[texts[0]] * usual), usual
     if set(texts) <= DOTS:
         return float(np.median(marks.y1[own])), usual

@@ -15,6 +15,7 @@ from .marks import Marks
 from .numerals import Sign, read_signs
 from .picture import Grey, Mask
 from .pieces import CAPITAL, Pieces
+from .pitch import fixed_pitch
 from .points import (
     box_character,
     dashes,
@@ -46,8 +47,8 @@ CONVICTION, DIRT = 0.7, 2
 @dataclass(slots=True, eq=False)
 class Writing:
     """Characters in pixels: place along the line, piece, baseline and size (em); how sure each is, whether a
-    blank stands before it, whether it is bold, and the angle of its line: 0, or 90 and -90 where it runs down
-    and up, so that places along it are heights on the page.
+    blank stands before it, whether it is bold, or in fixed pitch, and the angle of its line: 0, or 90 and -90
+    where it runs down and up, so that places along it are heights on the page.
     """
 
     texts: list[str]
@@ -59,6 +60,7 @@ class Writing:
     sure: Floats
     blank: Bools
     bold: Bools
+    fixed: Bools
     angle: Floats
 
     def __len__(self) -> int:
@@ -121,9 +123,14 @@ def read_pieces(
     level = np.flatnonzero(angle == 0)
     if len(level):
         baseline[level] = levelled(baseline[level], piece[level].astype(np.int64), float(np.median(size)))
+    blank, piece = blank > 0, piece.astype(np.int64)
+    fixed = np.zeros(len(x0), dtype=np.bool_)
+    fixed[level], x0[level], x1[level], blank[level] = fixed_pitch(
+        x0[level], x1[level], piece[level], baseline[level], blank[level], marks, pieces.of
+    )
     bold = are_bold(stroke / size, np.abs(x1 - x0))
     said = [text for part in texts for text in part]
-    return Writing(said, x0, x1, piece.astype(np.int64), baseline, size, sure, blank > 0, bold, angle)
+    return Writing(said, x0, x1, piece, baseline, size, sure, blank, bold, fixed, angle)
 
 
 def _without_rules(grey: Grey, ruled: Mask, marks: Marks) -> Grey:
