@@ -19,8 +19,9 @@ from wennak.scan.bullets import rings, with_bullets
 from wennak.scan.marks import Marks, find_marks
 from wennak.scan.points import with_blanks, without_echo
 from wennak.scan.recogniser import Read
+from wennak.scan.rows import levelled
 from wennak.scan.rulings import Rulings, find_rulings, with_posts
-from wennak.scan.sizes import baseline_and_size, levelled
+from wennak.scan.sizes import baseline_and_size
 from wennak.scan.symbols import lone_symbol, with_underscores
 from wennak.scan.threshold import inked
 
@@ -218,12 +219,18 @@ class TestRows(unittest.TestCase):
     def test_pieces_of_one_line_have_one_baseline_and_raised_signs_stay_raised(self) -> None:
         base = np.array([100.0, 100.4, 95.4, 101.0, 130.0, 130.3])
         piece = np.array([7, 2, 2, 3, 4, 5])
-        found = levelled(base, piece, 20.0)
+        x0 = np.array([0.0, 60.0, 100.0, 120.0, 0.0, 500.0])
+        found = levelled(base, piece, x0, x0 + 40.0, 20.0)
         self.assertEqual(len(set(found[[0, 1, 3]].tolist())), 1)
         self.assertAlmostEqual(found[1] - found[2], 5.0)
         self.assertEqual(found[4], found[5])
+        # What stands far off may be of another column.
+        far = levelled(
+            base[:2], piece[:2] - piece[:2] + [0, 1], np.array([0.0, 500.0]), np.array([40.0, 540.0]), 8.0
+        )
+        self.assertEqual(far.tolist(), base[:2].tolist())
         self.assertGreater(found[4] - found[0], 29)
-        self.assertEqual(len(levelled(base[:0], piece[:0], 20.0)), 0)
+        self.assertEqual(len(levelled(base[:0], piece[:0], x0[:0], x0[:0], 20.0)), 0)
 
     def test_alike_dashes_near_each_other_are_a_rule_and_those_of_cells_are_not(self) -> None:
         def rules(step: int, length: int) -> int:

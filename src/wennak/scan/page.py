@@ -26,6 +26,7 @@ from .orientation import runs_sideways, stands_on_head
 from .picture import Grey, Mask
 from .pieces import Pieces, find_pieces
 from .recogniser import Recogniser
+from .rows import in_rows
 from .rulings import Rulings, find_rulings, with_posts
 from .straighten import find_skew, turned_by
 from .threshold import inked, is_noisy
@@ -92,7 +93,7 @@ def _read_upright(ink: PageInk, grey: Grey, recogniser: Recogniser) -> PageInk:
     pieces = find_pieces(marks, _walls(rulings.upright, dark.shape))
     floors = _walls(rulings.level, dark.shape[::-1]).T
     writing = read_pieces(seen, rulings.ink, floors, marks, pieces, recogniser)
-    writing = with_leaders(writing, marks, pieces.dots, rulings.leaders)
+    writing = in_rows(with_leaders(writing, marks, pieces.dots, rulings.leaders), marks, pieces.of)
     page = _page(ink, lit, rulings, marks, pieces, writing, 72 / dpi)
     return dataclasses.replace(page, source="picture", turned=skew)
 

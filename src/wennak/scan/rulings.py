@@ -46,8 +46,8 @@ END = 0.5
 BREAK, PIECE_GAP = 2.0, 1.5
 # A line that goes on under letters has no gaps wider than this (heights of letters).
 UNDER = 0.12
-# Where letters stand at an end of a leader, at least this share of their width is feet.
-FEET = 0.15
+# Where letters stand over more than this share of a leader, at least the second of their width is feet.
+OVER, FEET = 0.015, 0.15
 # Of the length of a line, at most this share touches other ink: letters cross a line here and there.
 TOUCHED = 0.3
 
@@ -200,7 +200,7 @@ def _lines(
         letters = _over(ink, r.stop, low, high, height)
         # Letters stand on a rule of dots, and at the ends of a leader, where their feet are as low as dots.
         leads = not even and _leads(ink, r.stop, low, high, height)
-        leads = leads and not (broken and letters.any() and above[letters].mean() < feet)
+        leads = leads and not (broken and letters.mean() > OVER and above[letters].mean() < feet)
         if leads:
             begin, end = _clear(letters)
             if end - begin < length:

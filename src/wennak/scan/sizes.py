@@ -26,8 +26,6 @@ LOW = 1.1
 BOTH = frozenset("cosuvwxz")
 # Sizes nearer than this (share) are one size.
 SAME_SIZE = 0.09
-# Lines of text whose baselines are nearer than this (em) are one line.
-SAME_LINE = 0.12
 # Strokes this much wider than usual, for their size, are bold.
 BOLD = 1.28
 
@@ -121,28 +119,6 @@ def settled(size: Floats, weight: Floats) -> Floats:
         out[members] = np.median(size[members])
         left[members] = False
     return out
-
-
-def levelled(baseline: Floats, piece: Ints, em: float) -> Floats:
-    """Return baselines with those of pieces that stand on one line made one: of a page that is level but for
-    a hair, each piece has its own. Raised characters stay as far above their piece.
-    """
-    if not len(piece):
-        return baseline
-    own = np.full(int(piece.max()) + 1, -np.inf)
-    np.maximum.at(own, piece, baseline)
-    there = np.flatnonzero(np.isfinite(own))
-    there = there[np.argsort(own[there], kind="stable")]
-    line = own.copy()
-    start = 0
-    for k in range(1, len(there) + 1):
-        if k == len(there) or own[there[k]] - own[there[start]] > SAME_LINE * em:
-            line[there[start:k]] = np.median(own[there[start:k]])
-            start = k
-    shift = np.zeros(len(own))
-    shift[there] = line[there] - own[there]
-    levelled: Floats = baseline + shift[piece]
-    return levelled
 
 
 def are_bold(stroke: Floats, weight: Floats) -> Bools:

@@ -15,7 +15,6 @@ from .marks import Marks
 from .numerals import Sign, read_signs
 from .picture import Grey, Mask
 from .pieces import CAPITAL, Pieces
-from .pitch import fixed_pitch
 from .points import (
     box_character,
     dashes,
@@ -26,7 +25,7 @@ from .points import (
 )
 from .raised import ALPHABET, Raised, raised_marks, set_raised, told, with_raised, without_raised
 from .recogniser import Read, Recogniser
-from .sizes import DISCS, TOPS, are_bold, baseline_and_size, cased, levelled, settled, stroke_widths
+from .sizes import DISCS, TOPS, are_bold, baseline_and_size, cased, settled, stroke_widths
 from .symbols import lone_symbol, with_signs, with_underscores
 from .turned import LETTERS, find_turned
 from .witness import Opinion, dispute, judged, with_commas
@@ -120,17 +119,10 @@ def read_pieces(
     table = np.concatenate(rows, axis=1) if rows else np.empty((9, 0))
     x0, x1, piece, baseline, size, sure, blank, stroke, angle = table
     size = settled(size, np.abs(x1 - x0))
-    level = np.flatnonzero(angle == 0)
-    if len(level):
-        baseline[level] = levelled(baseline[level], piece[level].astype(np.int64), float(np.median(size)))
-    blank, piece = blank > 0, piece.astype(np.int64)
-    fixed = np.zeros(len(x0), dtype=np.bool_)
-    fixed[level], x0[level], x1[level], blank[level] = fixed_pitch(
-        x0[level], x1[level], piece[level], baseline[level], blank[level], marks, pieces.of
-    )
+    blank, fixed = blank > 0, np.zeros(len(x0), dtype=np.bool_)
     bold = are_bold(stroke / size, np.abs(x1 - x0))
     said = [text for part in texts for text in part]
-    return Writing(said, x0, x1, piece, baseline, size, sure, blank, bold, fixed, angle)
+    return Writing(said, x0, x1, piece.astype(np.int64), baseline, size, sure, blank, bold, fixed, angle)
 
 
 def _without_rules(grey: Grey, ruled: Mask, marks: Marks) -> Grey:

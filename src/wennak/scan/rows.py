@@ -1,0 +1,74 @@
+"""What was read piece by piece, in rows: one baseline each, and one pitch where that is fixed."""
+
+from __future__ import annotations
+
+import dataclasses
+from collections.abc import Iterator
+
+import numpy as np
+from scipy.sparse import coo_array
+from scipy.sparse.csgraph import connected_components
+
+from ..ink import Floats, Ints
+from .marks import Marks
+from .pitch import fixed_pitch
+from .writing import Writing
+
+# Pieces whose baselines are nearer than this (em) stand on one line: those that follow each other within so
+# much (em), and others, which may be of another column.
+SAME_LINE, BESIDE = (0.12, 0.03), 3.0
+
+
+def in_rows(writing: Writing, marks: Marks, of: Ints) -> Writing:
+    """Return the characters of a page with one baseline for each line, and those of lines in fixed pitch
+    where that puts them; `of` is the piece of each mark.
+    """
+    level = np.flatnonzero(writing.angle == 0)
+    if not len(level):
+        return writing
+    x0, x1, baseline = writing.x0.copy(), writing.x1.copy(), writing.baseline.copy()
+    blank, fixed = writing.blank.copy(), writing.fixed.copy()
+    # Dots of leaders, which have no marks, are pieces by themselves.
+    last = int(of.max(initial=-1))
+    piece = np.where(writing.piece > last, last + 1 + np.arange(len(writing)), writing.piece)
+    em = float(np.median(writing.size))
+    baseline[level] = levelled(baseline[level], piece[level], x0[level], x1[level], em)
+    read = level[piece[level] <= last]
+    fixed[read], x0[read], x1[read], blank[read] = fixed_pitch(
+        x0[read], x1[read], piece[read], baseline[read], blank[read], marks, of
+    )
+    return dataclasses.replace(writing, x0=x0, x1=x1, baseline=baseline, blank=blank, fixed=fixed)
+
+
+def levelled(baseline: Floats, piece: Ints, x0: Floats, x1: Floats, em: float) -> Floats:
+    """Return baselines with those of pieces that stand on one line made one: of a page that is level but for
+    a hair, each piece has its own. Raised characters stay as far above their piece.
+    """
+    there, of = np.unique(piece, return_inverse=True)
+    own, left = np.full(len(there), -np.inf), np.full(len(there), np.inf)
+    right = np.full(len(there), -np.inf)
+    np.maximum.at(own, of, baseline)
+    np.minimum.at(left, of, x0)
+    np.maximum.at(right, of, x1)
+    pairs = np.concatenate([np.empty((2, 0), dtype=np.int64), *_together(own, left, right, em)], axis=1)
+    graph = coo_array((np.ones(pairs.shape[1]), (pairs[0], pairs[1])), shape=(len(there), len(there)))
+    _, line = connected_components(graph, directed=False)
+    order = np.lexsort((own, line))
+    shift = np.zeros(len(there))
+    for members in np.split(order, np.flatnonzero(np.diff(line[order])) + 1):
+        shift[members] = np.median(own[members]) - own[members] if len(members) else 0.0
+    levelled: Floats = baseline + shift[of]
+    return levelled
+
+
+def _together(own: Floats, left: Floats, right: Floats, em: float) -> Iterator[Ints]:
+    """The pairs of pieces that stand on one line."""
+    order = np.argsort(own, kind="stable")
+    for step in range(1, len(own)):
+        a, b = order[:-step], order[step:]
+        off = own[b] - own[a]
+        if (off > SAME_LINE[0] * em).all():
+            return
+        beside = np.maximum(left[b] - right[a], left[a] - right[b]) <= BESIDE * em
+        same = off <= np.where(beside, *SAME_LINE) * em
+        yield np.stack((a[same], b[same]))
