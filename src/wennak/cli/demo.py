@@ -80,7 +80,7 @@ def _chapters(folder: Path, console: Console) -> Iterator[tuple[str, Sequence[st
     lines = [
         f"{len(months) - len(refused)} of {len(months)} months are in {folder / 'data/berth-charges.csv'}."
     ]
-    lines += [f"For a person: {name}: {said}" for name, said in refused.items()]
+    lines += [f"For a person: {name}: {said}" for name, said in sorted(refused.items())]
     yield "A year of ledgers by one recipe (wennak recipe apply)", lines
 
     run = folder / "benchmark"

@@ -210,7 +210,7 @@ def apply(
         why.setdefault(name, []).append(said)
     if why:
         click.echo("For a person:", err=True)
-    for name, reasons in list(why.items())[:NAMED]:
+    for name, reasons in sorted(why.items())[:NAMED]:
         click.echo("\n".join([f"  {name}", *(f"    {said.rstrip('.')}" for said in reasons)]), err=True)
     if len(why) > NAMED:
         click.echo(f"  and {len(why) - NAMED} more; all are in {out}/review.csv and the journal", err=True)
