@@ -8,7 +8,6 @@ import numpy as np
 
 from ..ink import Ints
 from .marks import Marks
-from .picture import Mask
 from .points import foot_and_height
 from .recogniser import Read
 
@@ -45,7 +44,7 @@ def _bullet(marks: Marks, own: Ints, said: str) -> str:
     foot, height = foot_and_height(marks, own)
     w, h = int(marks.w[first]), int(marks.h[first])
     over = (foot - (marks.y0[first] + marks.y1[first]) / 2) / height
-    full = ink_of(marks, first).mean()
+    full = marks.ink_of(first).mean()
     most = SQUARE if full >= SOLID else LARGE
     small = BULLET * marks.height <= h <= most * marks.height and max(w, h) <= ROUND * min(w, h)
     apart = len(rest) and marks.x0[rest].min() - marks.x1[first] >= BLANK * marks.height
@@ -60,7 +59,7 @@ def disc(marks: Marks, mark: int) -> str:
     h, w = int(marks.h[mark]), int(marks.w[mark])
     if h < LEAST or h < BULLET * marks.height or abs(w - h) > max(1, 0.1 * h):
         return ""
-    ink = ink_of(marks, mark)
+    ink = marks.ink_of(mark)
     corners = ink[[0, 0, -1, -1], [0, -1, 0, -1]]
     round_ = abs(ink.mean() - DISC) <= ABOUT and not corners.any()
     return ("●" if h >= LARGE * marks.height else "•") if round_ else ""
@@ -76,14 +75,7 @@ def rings(marks: Marks, alone: Ints) -> set[int]:
         w, h = int(marks.w[k]), int(marks.h[k])
         if abs(w - h) > max(1, AROUND * h) or not any(abs(h - size) <= AROUND * size for size in discs):
             continue
-        ink = ink_of(marks, k)
+        ink = marks.ink_of(k)
         if ink.mean() < FULL and not ink[h // 3 : h - h // 3, w // 3 : w - w // 3].any():
             found.add(k)
-    return found
-
-
-def ink_of(marks: Marks, mark: int) -> Mask:
-    """Return which pixels of its box are those of a mark."""
-    rows, columns = slice(marks.y0[mark], marks.y1[mark]), slice(marks.x0[mark], marks.x1[mark])
-    found: Mask = marks.labels[rows, columns] == marks.number[mark]
     return found

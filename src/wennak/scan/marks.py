@@ -52,6 +52,12 @@ class Marks:
         """Heights in pixels."""
         return self.y1 - self.y0
 
+    def ink_of(self, mark: int) -> Mask:
+        """Return which pixels of its box are those of a mark."""
+        rows, columns = slice(self.y0[mark], self.y1[mark]), slice(self.x0[mark], self.x1[mark])
+        found: Mask = self.labels[rows, columns] == self.number[mark]
+        return found
+
 
 def find_marks(ink: Mask, dpi: float) -> Marks:
     """Return the connected pieces of ink, of eight neighbours."""

@@ -64,8 +64,7 @@ def lone_letters(marks: Marks, own: Ints) -> Read:
         return out
     faces = known_faces()
     for k in tall:
-        ink = marks.labels[marks.y0[k] : marks.y1[k], marks.x0[k] : marks.x1[k]] == marks.number[k]
-        text, like = likest(ink, faces)
+        text, like = likest(marks.ink_of(k), faces)
         if like > LIKE and text.isalnum():
             out.put(text, float(marks.x0[k]), float(marks.x1[k]), UNSURE, False)
     return out if len(out.texts) == len(own) else Read()

@@ -57,8 +57,8 @@ def levelled(baseline: Floats, piece: Ints, x0: Floats, x1: Floats, em: float) -
     shift = np.zeros(len(there))
     for members in np.split(order, np.flatnonzero(np.diff(line[order])) + 1):
         shift[members] = np.median(own[members]) - own[members] if len(members) else 0.0
-    levelled: Floats = baseline + shift[of]
-    return levelled
+    one: Floats = baseline + shift[of]
+    return one
 
 
 def _together(own: Floats, left: Floats, right: Floats, em: float) -> Iterator[Ints]:

@@ -7,7 +7,7 @@ from collections.abc import Set
 import numpy as np
 
 from ..ink import Ints
-from .bullets import disc, ink_of
+from .bullets import disc
 from .marks import Marks
 from .picture import Mask
 from .points import foot_and_height
@@ -119,7 +119,7 @@ def lone_symbol(marks: Marks, own: Ints, rings: Set[int] = frozenset()) -> Read:
     if len(own) != 1:
         return out
     (k,) = own.tolist()
-    tick = marks.h[k] >= HIGH * marks.height and _is_tick(ink_of(marks, k))
+    tick = marks.h[k] >= HIGH * marks.height and _is_tick(marks.ink_of(k))
     text = "✓" if tick else "○" if k in rings else disc(marks, k)
     if text:
         out.put(text, float(marks.x0[k]), float(marks.x1[k]), SURE, False)

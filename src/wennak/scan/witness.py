@@ -225,11 +225,11 @@ def _between(
 
 
 def with_commas(opinions: Sequence[Opinion]) -> None:
-    """Make points of the numbers of a page commas, where many are read as commas and they look like these.
+    """Make points of the numbers of a page commas, where some are read as commas and they look like these, or
+    most look more like commas than points do.
 
-    Poor commas are taken for points as often as not: of 1,900 points on scanned pages none was read as a
-    comma, of 800 commas every seventh was read as a point. Numbers with three digits at the end have points
-    and commas of their own.
+    Poor commas are taken for points as often as not, points hardly ever for commas. Numbers with three digits
+    at the end have points and commas of their own.
     """
     for thousands in (False, True):
         odds: dict[str, list[float]] = {point: [] for point in POINTS}
