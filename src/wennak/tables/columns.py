@@ -15,6 +15,8 @@ from .places import Place
 # What passes for a gutter, beside what does as usual: with more text across and less room, and the other way.
 _LOOSE = Strictness(crossing=0.3, wide=0.36, narrow=0.28)
 _STRICT = Strictness(crossing=0.04, wide=1.2, narrow=0.9)
+# Labels in lines of their own begin so near (em) to each other, and end so far before other text.
+_APART = 0.7
 # With so many rows, the first ones may be set apart from the columns below them.
 _LONG = 5
 _HEADS = (1, 2, 3)
@@ -41,6 +43,27 @@ def _proposals(place: Place, em: float) -> Iterator[list[float]]:
     for head in _HEADS:
         if place.last - place.first - head >= _LONG - 2:
             yield _cuts(place, place.cuts, em, USUAL, head)
+    if (beside := _beside_labels(place, em)) is not None:
+        yield sorted([beside, *(x for x in _cuts(place, place.cuts, em, USUAL) if x > beside + _APART * em)])
+
+
+def _beside_labels(place: Place, em: float) -> float | None:
+    """The x between labels that have lines of their own, as those at mid height of their rows do, and where
+    most other lines begin; None where it parts any text.
+    """
+    several = [r for r in place.rows if len(r.spans) > 1]
+    alone = [r for r in place.rows if len(r.spans) == 1]
+    left = min(r.x0 for r in place.rows)
+    labels = [r.x1 for r in alone if r.x0 < left + _APART * em]
+    if len(labels) < 2 or not several:
+        return None
+    end = max(labels)
+    begins = [r.x0 for r in several if r.x0 > end + _APART * em]
+    if 2 * len(begins) < len(several):
+        return None
+    begin = min(begins)
+    x = (end + begin) / 2
+    return None if any(x0 < x < x1 for r in place.rows for x0, x1 in r.spans) else x
 
 
 def _cuts(

@@ -15,9 +15,12 @@ from ..layout.bidi import logical
 from ..layout.joining import MARKER, join_lines
 from ..layout.page import rounded_boxes
 from ..model import Box, Cell, Mark, Place, Table
+from .numbers import CURRENCIES
 
 # The blank between a sign that stands apart and the minus of its number.
 _BEFORE_MINUS = re.compile(r"^(\D{1,3}) (?=[-−–—])")
+# A sign stands apart when it is farther from its number than this (em).
+SIGN_APART = 0.6
 
 
 @dataclass(slots=True)
@@ -185,6 +188,15 @@ def _places(layout: PageLayout, cells: list[CellDraft]) -> list[list[Place]]:
     return [[next(places)] if c.words else [] for c in cells]
 
 
+def _sign_apart(layout: PageLayout, cell: CellDraft) -> bool:
+    """Whether a cell begins with a sign that stands farther from its number than a blank."""
+    w = layout.words
+    if len(cell.words) < 2 or w.texts[cell.words[0]] not in CURRENCIES:
+        return False
+    sign, number = cell.words[:2]
+    return bool(w.x0[number] - w.x1[sign] > SIGN_APART * w.size[number])
+
+
 def finished(draft: TableDraft, layout: PageLayout, sure: Sequence[float] | None = None) -> Table:
     """Turn a draft into a table of the model; `sure` gives the confidence of each of its cells."""
     cells = []
@@ -194,7 +206,7 @@ def finished(draft: TableDraft, layout: PageLayout, sure: Sequence[float] | None
     for k, c, places in zip(order, drafted, _places(layout, drafted), strict=True):
         header = c.row < draft.header_rows
         text = c.said or words_text(layout, c.words)
-        if c.signed:
+        if c.signed or _sign_apart(layout, c):
             text = _BEFORE_MINUS.sub(r"\1", text)
         if text or c.rowspan > 1 or c.colspan > 1 or header:
             marks = [] if c.said else script_marks(layout, c.words, text)

@@ -8,7 +8,7 @@ from ..layout import PageLayout
 from .draft import TableDraft
 from .header import header_rows
 from .signs import join_heads, join_signs, keep_labels
-from .spans import spread_cells
+from .spans import settle_labels_beside_rules, spread_cells
 
 
 def finish(
@@ -21,6 +21,7 @@ def finish(
         join_signs(layout, draft)
         join_heads(layout, draft)
         keep_labels(layout, draft)
+        settle_labels_beside_rules(layout, draft)
     inner = [y for y in lines if draft.box.y0 + 1 < y < draft.box.y1 - 1]
     draft.header_rows = header_rows(layout, draft, inner) if heads is None else min(heads, draft.rows)
     spread_cells(layout, draft)

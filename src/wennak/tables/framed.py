@@ -62,17 +62,22 @@ def _along(layout: PageLayout, strip: Strip) -> Iterator[list[list[int]]]:
     for (low, high), at in sides.items():
         rows = [r for r in strip.rows if low < (r.y0 + r.y1) / 2 < high]
         # Behind a rule of another extent stands another table.
-        others = [x for ends, own in sides.items() if ends != (low, high) for x in own]
+        others = [(*ends, x) for ends, own in sides.items() if ends != (low, high) for x in own]
         beside = [[i for x in at for i in _beside(layout, r, x, others)] for r in rows]
         yield [words for words in beside if words]
 
 
-def _beside(layout: PageLayout, row: Row, x: float, others: Sequence[float]) -> list[int]:
+def _beside(
+    layout: PageLayout, row: Row, x: float, others: Sequence[tuple[float, float, float]]
+) -> list[int]:
     """The words of a row in the parts right and left of an x; none where one of these is not there, or behind
-    another x.
+    another rule, given by its ends and its x.
     """
+    middle = (row.y0 + row.y1) / 2
     left = max((span for span in row.spans if span[1] < x), default=None)
     right = min((span for span in row.spans if span[0] > x), default=None)
-    if left is None or right is None or any(left[1] < other < right[0] for other in others):
+    if left is None or right is None:
+        return []
+    if any(low < middle < high and left[1] < other < right[0] for low, high, other in others):
         return []
     return [i for i in row.words for a, b in (left, right) if a <= layout.words.x0[i] <= b]

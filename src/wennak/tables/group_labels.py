@@ -39,18 +39,19 @@ def group_labels(layout: PageLayout, line: Row, columns: Columns, row: int) -> l
     if len(said) == 1 and not (_is_ruled(layout, line, spans) or _is_named(layout, line)):
         return []
     stub = columns.spans[0] or spans[0]
-    groups = _shared_out(spans, line.spans, CENTRED * layout.em)
+    groups = shared_out(spans, line.spans, CENTRED * layout.em)
     if len(said) == 1 and stub[1] + spans[-1][1] < line.x0 + line.x1 < spans[0][0] + spans[-1][1]:
         # Where a column of numbers set to the right begins is not seen: right of the labels of rows.
         groups = [(0, len(spans))]
     return [CellDraft(row, a + 1, 1, b - a, words) for words, (a, b) in zip(said, groups, strict=False)]
 
 
-def _shared_out(
+def shared_out(
     columns: Sequence[tuple[float, float]], labels: Sequence[tuple[float, float]], near: float
 ) -> list[tuple[int, int]]:
-    """The columns of each label, as first and one past the last, where all are shared out from left to right
-    and each label is at most so far off; nothing where that cannot be. The least of the largest is best.
+    """Return the columns of each label, as first and one past the last, where all are shared out from left
+    to right and each label is at most so far off; nothing where that cannot be. The least of the largest is
+    best.
     """
     known: dict[int, tuple[float, list[tuple[int, int]]]] = {0: (0.0, [])}
     for x0, x1 in labels:

@@ -48,9 +48,13 @@ def _are_even(ruled: Sequence[int]) -> bool:
 
 
 def _heads_groups(draft: TableDraft) -> bool:
-    """Whether the first row has much fewer cells than the second, not only over the stub: it heads groups."""
-    filled = [sum(bool(c.words) and c.row == r for c in draft.cells) for r in (0, 1)]
-    return 0 < filled[0] < min(0.7 * filled[1], filled[1] - 1)
+    """Whether the first row has much fewer cells than the second, and not one over each of the last columns:
+    it heads groups.
+    """
+    first, second = ({c.column for c in draft.cells if c.words and c.row == r} for r in (0, 1))
+    if first == set(range(draft.columns - len(first), draft.columns)):
+        return False
+    return 0 < len(first) < min(0.7 * len(second), len(second) - 1)
 
 
 def _heads_indented(layout: PageLayout, draft: TableDraft, row: int) -> bool:

@@ -51,12 +51,12 @@ def spread_headers(layout: PageLayout, draft: TableDraft) -> set[int]:
     for r in range(min(max(draft.header_rows, 1), draft.rows - 1)):
         settled |= _settle(layout, draft, r)
     if draft.header_rows > 1:
+        _over_both(layout, draft)
         # Of the text below the topmost header rows.
         extents = text_columns(layout, draft, draft.header_rows - 1)
         for r in range(draft.header_rows - 1):
             _over_columns(layout, draft, r, extents, settled)
-        for cell in [c for c in draft.cells if c.row < draft.header_rows and c.rowspan == 1 and c.words]:
-            _over_rows(layout, draft, cell)
+        _over_both(layout, draft)
     return settled
 
 
@@ -249,6 +249,12 @@ def _shared_out(
         return found
 
     return best(0, 0)
+
+
+def _over_both(layout: PageLayout, draft: TableDraft) -> None:
+    """Let header cells at mid height of two rows span both: no label over several columns is over these."""
+    for cell in [c for c in draft.cells if c.row < draft.header_rows and c.rowspan == 1 and c.words]:
+        _over_rows(layout, draft, cell)
 
 
 def _over_rows(layout: PageLayout, draft: TableDraft, cell: CellDraft) -> None:

@@ -15,13 +15,17 @@ from ..model import Box
 from .areas import words_inside
 from .caption import NAMED
 from .draft import CellDraft, TableDraft, plain_text, text_columns
+from .group_labels import shared_out
 from .header import MAX_HEADER
-from .header_spans import REACH, columns_over, is_held, rules_below, spread_headers, text_top
+from .header_spans import OFF_ROW, REACH, columns_over, is_held, rules_below, spread_headers, text_top
 from .numbers import YEAR, is_numeric
 from .rows import Row, rows_of
+from .spans import spread_over_shading
 
 # A header stands this near above its table, and a label this near to the middle of its columns (em).
 NEAR, CENTRED = 1.8, 0.75
+# ... or as near as so many times the room between its rows.
+AS_ROWS = 1.3
 # Where rules tell what its labels are over it may stand so far above; what is so near is of its row (em).
 RULED_NEAR, BESIDE = 3.0, 3.0
 # A column of texts may be so much wider (em) than those that it has.
@@ -34,21 +38,28 @@ WORDS, LARGER = 8, 1.1
 
 def add_heads(layout: PageLayout, draft: TableDraft, free: Bools) -> None:
     """Put the header rows that stand above a table among the `free` words of its page into it."""
+    rows = draft.rows
     while draft.header_rows < MAX_HEADER and (row := _above(layout, draft, free)) is not None:
         if groups := _groups(layout, draft, row):
             _add_groups(layout, draft, groups)
             free = free.copy()
             free[row.words] = False
             continue
-        cells = _label(layout, draft, row) or _labels(layout, draft, row)
-        if not cells or draft.box.y0 - row.y1 > NEAR * layout.em:
-            return
+        cells = _label(layout, draft, row) or _labels(layout, draft, row) or _shared(layout, draft, row)
+        if not cells or draft.box.y0 - row.y1 > max(NEAR * layout.em, AS_ROWS * _room(layout, draft)):
+            break
         heads = max(draft.header_rows, 1) if is_head(layout, draft) else 0
+        both = _raised(layout, draft, row)
         for cell in draft.cells:
-            cell.row += 1
+            if cell in both:
+                cell.rowspan += 1
+            else:
+                cell.row += 1
         draft.cells = [*cells, *draft.cells]
         draft.rows, draft.header_rows = draft.rows + 1, heads + 1
         draft.box = Box.around([draft.box, layout.box(np.array(row.words))])
+    if draft.rows > rows:
+        spread_over_shading(layout, draft)
 
 
 def _above(layout: PageLayout, draft: TableDraft, free: Bools) -> Row | None:
@@ -71,11 +82,35 @@ def _above(layout: PageLayout, draft: TableDraft, free: Bools) -> Row | None:
     return None if NAMED.match(text) or text[-1] in ".:;" or long or large else row
 
 
+def _raised(layout: PageLayout, draft: TableDraft, row: Row) -> list[CellDraft]:
+    """The cells of the first row that stand at mid height of that and of a row of labels above it."""
+    middle = sum(row.spans[0]) / 2
+    first = [c for c in draft.cells if c.row == 0 and c.words]
+    boxes = [layout.box(np.array(c.words)) for c in first]
+    under = min(boxes, key=lambda b: abs(b.x0 + b.x1 - 2 * middle), default=None)
+    if under is None:
+        return []
+    off = OFF_ROW * layout.em
+    return [
+        c for c, b in zip(first, boxes, strict=True) if under.y0 - b.y0 > off and under.y1 - b.y1 > off
+    ]  # fmt: skip
+
+
 def _label(layout: PageLayout, draft: TableDraft, row: Row) -> list[CellDraft]:
-    """The label over all columns but the first that a row is; nothing where it is none."""
+    """The label over all columns but the first that a row is, or over all that have no label at mid height;
+    nothing where it is none.
+    """
     columns = text_columns(layout, draft)
     if len(row.spans) != 1 or draft.columns < 3 or not is_head(layout, draft) or None in columns[1:]:
         return []
+    if both := {k for c in _raised(layout, draft, row) for k in range(c.column, c.column + c.colspan)}:
+        own = [k for k in range(draft.columns) if k not in both]
+        spans = [span for k in own if (span := columns[k])]
+        middle = (row.x0 + row.x1 - spans[0][0] - spans[-1][1]) / 2 if spans else np.inf
+        apart = own != list(range(own[0], own[-1] + 1)) if own else True
+        if apart or abs(middle) > CENTRED * layout.em:
+            return []
+        return [CellDraft(0, own[0], 1, len(own), list(row.words))]
     # Where a column of numbers set to the right begins is not seen: right of the text beside it.
     first = columns[0][1] if columns[0] else draft.box.x0
     x0 = min(span[0] for span in columns[1:] if span)
@@ -87,6 +122,40 @@ def _label(layout: PageLayout, draft: TableDraft, row: Row) -> list[CellDraft]:
     apart = middle - (draft.box.x0 + draft.box.x1) / 2 > ELSEWHERE * em
     inside = row.x0 > first and row.x1 < x1 + CENTRED * em
     return [CellDraft(0, 1, 1, draft.columns - 1, list(row.words))] if centred and apart and inside else []
+
+
+def _shared(layout: PageLayout, draft: TableDraft, row: Row) -> list[CellDraft]:
+    """The labels of a row that share out all columns which have a label below, but the first, each over the
+    middle of several; nothing where they do not.
+    """
+    columns = text_columns(layout, draft)
+    both = {k for c in _raised(layout, draft, row) for k in range(c.column, c.column + c.colspan)}
+    own = [k for k in range(draft.columns) if k not in (both or {0})]
+    spans = [span for k in own if (span := columns[k])]
+    labels = [[i for i in row.words if x0 <= layout.words.x0[i] <= x1] for x0, x1 in row.spans]
+    apart = not own or own != list(range(own[0], own[-1] + 1)) or len(spans) < len(own)
+    if (
+        apart
+        or len(labels) < 2
+        or not is_head(layout, draft)
+        or any(_counts(layout, words) for words in labels)
+    ):
+        return []
+    groups = shared_out(spans, row.spans, CENTRED * layout.em)
+    if min((b - a for a, b in groups), default=0) < 2:
+        return []
+    return [CellDraft(0, own[a], 1, b - a, words) for words, (a, b) in zip(labels, groups, strict=True)]
+
+
+def _room(layout: PageLayout, draft: TableDraft) -> float:
+    """The usual room between the rows of a table."""
+    w = layout.words
+    held = [
+        np.array([i for c in draft.cells if c.row == r and c.rowspan == 1 for i in c.words], dtype=np.int64)
+        for r in range(draft.rows)
+    ]
+    rooms = [w.y0[b].min() - w.y1[a].max() for a, b in pairwise(held) if len(a) and len(b)]
+    return median(np.array(rooms)) if rooms else 0.0
 
 
 def _groups(layout: PageLayout, draft: TableDraft, row: Row) -> list[CellDraft]:

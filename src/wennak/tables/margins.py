@@ -15,6 +15,8 @@ BRACKETS = frozenset(map(chr, range(0x239B, 0x23AE)))
 # Running heads stand in this share of the page at either end, set off from the text by this (em).
 MARGIN = 0.12
 MARGIN_GAP = 1.6
+# A rule along more than this share of the page is that of a frame around it.
+FRAME = 0.85
 # Distances of rows are the same within this (em).
 SAME_PITCH = 0.15
 # A blank is narrower than this (em): a label and its value stand farther apart.
@@ -73,8 +75,16 @@ def margin_words(layout: PageLayout) -> Bools:
         pitch = abs(float(w.baseline[beside[0]] - w.baseline[beyond[0]]))
         if abs(abs(float(w.baseline[row[0]] - w.baseline[beside[0]])) - pitch) < SAME_PITCH * layout.em:
             continue
-        out[row] = at_edge and gap > MARGIN_GAP * layout.em
+        out[row] = at_edge and gap > MARGIN_GAP * layout.em and not _share_a_rule(layout, row, beside)
     return out
+
+
+def _share_a_rule(layout: PageLayout, row: Ints, beside: Ints) -> bool:
+    """Whether an upright rule stands beside two lines, one of a table and none of a frame around the page."""
+    w, upright = layout.words, layout.rules.upright
+    middles = [float((w.y0[k] + w.y1[k]).mean() / 2) for k in (row, beside)]
+    along = (upright.low < min(middles)) & (upright.high > max(middles))
+    return bool((along & (upright.high - upright.low < FRAME * layout.height)).any())
 
 
 def _is_page_number(layout: PageLayout, row: Ints) -> bool:

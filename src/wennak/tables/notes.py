@@ -15,7 +15,7 @@ from .draft import CellDraft, TableDraft, plain_text
 from .rows import rows_of
 
 # Text stands so near (em) to the rules above and below it; both end at the same places within so much, and it
-# begins with the text of the table: what stands outside begins with the rules.
+# begins farther than that from their left ends: what stands outside begins with the rules.
 NEAR, SAME_END = 1.2, 0.3
 # A note has at most so many lines.
 LINES = 6
@@ -25,8 +25,11 @@ def add_note(layout: PageLayout, draft: TableDraft, free: Bools) -> None:
     """Make the text between the rule that ends a table and a like one below it a row of that table, where it
     is among the `free` words of its page and names no other.
     """
-    em, box, level = layout.em, draft.box, layout.rules.level
-    across = (level.low < box.x0 + em) & (level.high > box.x1 - em) & (level.at > box.y1 - NEAR * em)
+    em, box, level, w = layout.em, draft.box, layout.rules.level, layout.words
+    own = draft.word_indices()
+    # No rule through the last row, or above it, ends the table.
+    last = float(((w.y0 + w.y1) / 2)[own].max())
+    across = (level.low < box.x0 + em) & (level.high > box.x1 - em) & (level.at > last)
     found = np.flatnonzero(across)
     if len(found) < 2:
         return
@@ -39,7 +42,8 @@ def add_note(layout: PageLayout, draft: TableDraft, free: Bools) -> None:
     lines = rows_of(layout, members)
     if not 0 < len(lines) <= LINES or not free[members].all() or any(len(line.spans) > 1 for line in lines):
         return
-    if abs(lines[0].x0 - layout.box(draft.word_indices()).x0) > SAME_END * em:
+    begins = lines[0].x0
+    if abs(begins - layout.box(own).x0) > SAME_END * em and begins < inside.x0 + SAME_END * em:
         return
     # From rule to line, from line to line, and to the rule below.
     edges = [inside.y0, *(y for line in lines for y in (line.y0, line.y1)), inside.y1]

@@ -8,6 +8,7 @@ import re
 NUMERIC = re.compile(
     r"^[-+−–(]?\s*[$€£¥%]?\s*\d[\d.,'’\u00a0\u202f ]*\s*[%)$€£¥*†‡]*$|^[$€£¥]$|^[-–—−…]+$|^n/?a\.?$", re.I
 )
+CURRENCIES = frozenset(("$", "€", "£", "¥"))
 YEAR = re.compile(r"(1[89]|20)\d\d[a-z]?")
 _VERSION = re.compile(r"\d\.\d{1,2}\.\d")
 

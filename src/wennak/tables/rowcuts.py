@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..ink import Bools, Floats, Ints, distinct
+from ..ink import Bools, Floats, Ints, distinct, median
 from ..layout import PageLayout
 from .grid import Cut
 
@@ -19,6 +19,8 @@ STEPS = 3
 MAX_ROOM = 0.9
 # Lines that overlap by more than this (em) do not both begin rows: labels at mid height of several.
 OVERLAP = 0.35
+# A line stands half a step below another, and a step is the usual one, within this (em).
+HALF_OFF = 0.3
 # Lines that far apart in the order of lines do not overlap.
 AROUND = 8
 # A row about a label at mid height ends this near (em) to where its last line does.
@@ -36,7 +38,7 @@ def row_choices(layout: PageLayout, cut: Cut) -> Iterator[tuple[int, Ints]]:
     facts, em = cut.place.strip.facts, layout.em
     here = slice(cut.place.first, cut.place.last)
     tops, bottoms = facts.y0[here], facts.y1[here]
-    anchors, held = _anchors(tops, bottoms, cut.filled.sum(axis=1), OVERLAP * em)
+    anchors, held = _anchors(tops, bottoms, cut.filled, em)
     lines = _Lines(
         tops[anchors], bottoms[anchors], cut.filled[anchors], cut.numbers[anchors],
         np.searchsorted(np.asarray(cut.place.lines), ((tops + bottoms) / 2)[anchors]), em,
@@ -83,24 +85,46 @@ class _Lines:
     em: float
 
 
-def _anchors(tops: Floats, bottoms: Floats, count: Ints, reach: float) -> tuple[Ints, Ints]:
+def _anchors(tops: Floats, bottoms: Floats, filled: Bools, em: float) -> tuple[Ints, Ints]:
     """Return the lines that make rows, and for each line the number of that which it goes with: itself, or,
     for one that stands between others as a label at mid height of several does, the one above it.
 
     Of lines that overlap, those that fill more columns make rows.
     """
-    n = len(tops)
+    n, reach, count = len(tops), OVERLAP * em, filled.sum(axis=1)
     every = np.arange(n)
-    if n < 3 or not (tops[1:] < np.maximum.accumulate(bottoms)[:-1] - reach).any():
+    if n < 3:
         return every, every
-    anchor = np.zeros(n, dtype=np.bool_)
-    for i in np.lexsort((tops, -count)).tolist():
-        near = anchor[max(0, i - AROUND) : i + AROUND + 1]
-        beside = slice(max(0, i - AROUND), i + AROUND + 1)
-        shared = np.minimum(bottoms[i], bottoms[beside]) - np.maximum(tops[i], tops[beside])
-        anchor[i] = not (near & (shared > reach)).any()
+    between = _at_half_steps(tops, filled, HALF_OFF * em)
+    anchor = ~between
+    if (tops[1:] < np.maximum.accumulate(bottoms)[:-1] - reach).any():
+        anchor[:] = False
+        for i in np.lexsort((tops, -count)).tolist():
+            near = anchor[max(0, i - AROUND) : i + AROUND + 1]
+            beside = slice(max(0, i - AROUND), i + AROUND + 1)
+            shared = np.minimum(bottoms[i], bottoms[beside]) - np.maximum(tops[i], tops[beside])
+            anchor[i] = not between[i] and not (near & (shared > reach)).any()
     anchors = np.flatnonzero(anchor)
     return anchors, np.maximum(np.searchsorted(anchors, every, "right") - 1, 0)
+
+
+def _at_half_steps(tops: Floats, filled: Bools, near: float) -> Bools:
+    """Which lines stand half a step below the line above, in other columns than this and the line below:
+    labels at mid height of rows set wide, that fill fewer columns than both, or of a header, where the line
+    above heads some columns of the line below.
+    """
+    count = filled.sum(axis=1)
+    out = np.zeros(len(tops), dtype=np.bool_)
+    steps = np.diff(tops[2 * count > count.max()])
+    if not len(steps):
+        return out
+    above, here, below = filled[:-2], filled[1:-1], filled[2:]
+    usual = np.abs(tops[2:] - tops[:-2] - median(steps)) < near
+    fewer = usual & (count[1:-1] < np.minimum(count[:-2], count[2:]))
+    heads = (here ^ below).all(axis=1) & ~(above & here).any(axis=1)
+    out[1:-1] = np.abs(tops[1:-1] - (tops[:-2] + tops[2:]) / 2) < near
+    out[1:-1] &= (fewer | heads) & ~(here & (above | below)).any(axis=1)
+    return out
 
 
 def _proposals(lines: _Lines) -> Iterator[Bools]:

@@ -6,11 +6,10 @@ from itertools import pairwise
 
 from ..layout import PageLayout
 from .draft import CellDraft, TableDraft, cells_by_row, plain_text
-from .numbers import is_numeric
+from .numbers import CURRENCIES, is_numeric
 
 # Signs before a number, and after it.
 BEFORE = frozenset(("$", "€", "£", "¥", "US$", "CHF", "EUR", "GBP", "USD", "kr", "(", "($", "(€", "(£"))
-CURRENCIES = frozenset(("$", "€", "£", "¥"))
 # A sentence has more blanks than this.
 SENTENCE = 3
 AFTER = frozenset(("%", ")", ")%", "%)", "*", "†", "‡"))
@@ -73,15 +72,19 @@ def hand_over(layout: PageLayout, draft: TableDraft, least: int = 2) -> None:
 def _holds_signs(
     layout: PageLayout, draft: TableDraft, column: int, signs: frozenset[str], target: int
 ) -> bool:
-    """Whether every cell of a column is a sign with a number beside it in the target column."""
+    """Whether every cell of a column is a sign with a number beside it in the target column, but for labels
+    above them that stand over both.
+    """
     texts = layout.words.texts
     own = [c for c in draft.cells if c.column == column and c.colspan == 1 and c.words]
     beside = {c.row: c for c in draft.cells if c.column == target and c.colspan == 1}
-    return bool(own) and all(
-        all(texts[i] in signs for i in c.words)
-        and c.row in beside
-        and is_numeric(plain_text(layout, beside[c.row].words))
-        for c in own
+    held = [c for c in own if all(texts[i] in signs for i in c.words)]
+    first = min((c.row for c in held), default=0)
+    labels = [c for c in own if c not in held]
+    return (
+        bool(held)
+        and all(c.row < first and c.row not in beside for c in labels)
+        and all(c.row in beside and is_numeric(plain_text(layout, beside[c.row].words)) for c in held)
     )
 
 

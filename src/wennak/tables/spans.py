@@ -23,6 +23,10 @@ MID_HEIGHT = 0.35
 OFF_LINE = 0.2
 # A label alone in its row is set this far (em) from the left edge of its column to be centred over all.
 OFF_LEFT = 0.7
+# A rule runs beside a label at mid height when top and foot of that are farther than this share of it.
+RUNS_BESIDE = 0.2
+# Texts of a column that begin so near (em) to each other are set to its left side.
+SAME_SIDE = 0.15
 # Columns are parted by upright lines where these stand beside this share of the rows.
 PARTED = 0.5
 
@@ -53,7 +57,9 @@ def spread_cells(layout: PageLayout, draft: TableDraft) -> None:
         _where_level_lines_break(layout, draft, walls)
     if len(layout.rules.upright):
         _where_upright_lines_break(draft, walls, settled)
+    spread_over_shading(layout, draft)
     _centred_labels(layout, draft, walls)
+    _drop_hollow_rows(draft)
 
 
 def _by_place(draft: TableDraft) -> dict[tuple[int, int], CellDraft]:
@@ -65,6 +71,29 @@ def _by_place(draft: TableDraft) -> dict[tuple[int, int], CellDraft]:
         for r in range(cell.row, cell.row + cell.rowspan)
         for c in range(cell.column, cell.column + cell.colspan)
     }
+
+
+def settle_labels_beside_rules(layout: PageLayout, draft: TableDraft) -> None:
+    """Give labels that stand alone in a row at the height of a rule beside them, which parts the rows above
+    and below, to one of these rows: they stand at mid height of both.
+    """
+    level = layout.rules.level
+    for r in range(draft.rows - 2, 0, -1) if len(level) else ():
+        own = [c for c in draft.cells if c.row == r and c.words]
+        if not own or any(c.row <= r < c.row + c.rowspan and c.rowspan > 1 for c in draft.cells):
+            continue
+        box = layout.box(np.array([i for c in own for i in c.words]))
+        reach = RUNS_BESIDE * (box.y1 - box.y0)
+        beside = (level.at > box.y0 + reach) & (level.at < box.y1 - reach)
+        boxes = [layout.box(np.array(c.words)) for c in own]
+        through = [beside & (level.low < b.x1) & (level.high > b.x0) for b in boxes]
+        rows = [{c.column for c in draft.cells if c.row == k and c.words} for k in (r - 1, r + 1)]
+        free = [held.isdisjoint(c.column for c in own) for held in rows]
+        if beside.any() and not np.any(through) and all(rows) and any(free):
+            for c in draft.cells:
+                up = c.row > r or (free[0] and any(c is label for label in own))
+                c.row -= up
+            draft.rows -= 1
 
 
 def _where_level_lines_break(layout: PageLayout, draft: TableDraft, walls: Walls) -> None:
@@ -86,12 +115,21 @@ def _where_level_lines_break(layout: PageLayout, draft: TableDraft, walls: Walls
             while end < draft.rows - 1 and open_[end, c]:
                 end += 1
             cells = {id(x): x for k in range(r, end + 1) if (x := held.get((k, c)))}
-            if end > r and len(cells) == 1 and not ends[r:end].any():
+            if end > r and len(cells) == 1:
                 (cell,) = cells.values()
+                if ends[r:end].any() and not _is_between(layout, cell, walls.top[r], walls.bottom[end]):
+                    r = end + 1
+                    continue
                 plain = cell.colspan == 1 and cell.rowspan == 1
                 if plain and not any(ch.isdigit() for ch in plain_text(layout, cell.words)):
                     cell.row, cell.rowspan = r, end - r + 1
             r = end + 1
+
+
+def _is_between(layout: PageLayout, cell: CellDraft, top: float, bottom: float) -> bool:
+    """Whether the text of a cell stands at mid height between two y."""
+    box = layout.box(np.array(cell.words))
+    return abs(box.y0 + box.y1 - top - bottom) / 2 < MID_HEIGHT * layout.em
 
 
 def _where_upright_lines_break(draft: TableDraft, walls: Walls, settled: Collection[int]) -> None:
@@ -114,6 +152,45 @@ def _where_upright_lines_break(draft: TableDraft, walls: Walls, settled: Collect
             c = end + 1
 
 
+def spread_over_shading(layout: PageLayout, draft: TableDraft) -> None:
+    """Let a cell with shading of its own that goes on behind empty places above or below it span these."""
+    shades = layout.rules.shades
+    walls = find_walls(layout, draft) if len(shades) and not draft.drawn else None
+    if walls is None:
+        return
+    held = _by_place(draft)
+    rows, columns = (walls.top + walls.bottom) / 2, (walls.left + walls.right) / 2
+    for cell in [c for c in draft.cells if c.words and c.rowspan == 1]:
+        box = layout.box(np.array(cell.words))
+        x, y = (box.x0 + box.x1) / 2, (box.y0 + box.y1) / 2
+        behind = np.flatnonzero((shades.x0 < x) & (shades.x1 > x) & (shades.y0 < y) & (shades.y1 > y))
+        if not len(behind):
+            continue
+        height = (shades.y1 - shades.y0)[behind]
+        k = int(behind[height.argmin()])
+        over = np.flatnonzero((rows > shades.y0[k]) & (rows < shades.y1[k])).tolist()
+        across = np.flatnonzero((columns > shades.x0[k]) & (columns < shades.x1[k])).tolist()
+        own = list(range(cell.column, cell.column + cell.colspan))
+        alone = {id(held[p]) for p in ((r, c) for r in over for c in across) if p in held} == {id(cell)}
+        if 1 < len(over) < draft.rows and across == own and alone:
+            cell.row, cell.rowspan = over[0], len(over)
+
+
+def _drop_hollow_rows(draft: TableDraft) -> None:
+    """Drop rows in which nothing stands but cells that span a row above or below as well."""
+    for r in range(draft.rows - 1, -1, -1):
+        at = [
+            {id(c) for c in draft.cells if c.words and c.row <= k < c.row + c.rowspan}
+            for k in range(r - 1, r + 2)
+        ]
+        if at[1] and (at[1] <= at[0] or at[1] <= at[2]):
+            for c in draft.cells:
+                c.rowspan -= c.row <= r < c.row + c.rowspan and c.rowspan > 1
+                c.row -= c.row > r
+            draft.rows -= 1
+            draft.header_rows -= r < draft.header_rows
+
+
 def _centred_labels(layout: PageLayout, draft: TableDraft, walls: Walls) -> None:
     """A label alone in its row and set over the middle of the table heads all columns."""
     w, em = layout.words, layout.em
@@ -127,6 +204,14 @@ def _centred_labels(layout: PageLayout, draft: TableDraft, walls: Walls) -> None
             continue
         x0, x1 = float(w.x0[cells[0].words].min()), float(w.x1[cells[0].words].max())
         off = min(abs((x0 + x1) / 2 - middle) for middle in middles)
+        own = cells[0].column
+        if (
+            own
+            and abs(x0 - walls.left[own]) < SAME_SIDE * em
+            and sum(c.column == own for c in draft.cells) > 2
+        ):
+            # It begins with the others of its column, and is over the middle by chance.
+            continue
         if off < CENTRED * em and x0 > left + OFF_LEFT * em:
             cells[0].column, cells[0].colspan = 0, draft.columns
 
