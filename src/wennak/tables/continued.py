@@ -253,8 +253,9 @@ def _repeated(a: Table, b: Table) -> tuple[int, int] | None:
     said, new = row_words(a), row_words(b)
     for rows in range(min(b.rows - 1, MAX_HEADER), 0, -1):
         words = sum(map(len, new[:rows]))
-        # A single word may head a group as well.
-        if words < 2 and not (words and rows == b.header_rows):
+        beside = any(c.row < rows and c.column and c.text for c in b.cells)
+        # A single word over the labels of rows may head a group as well.
+        if words < 2 and not (words and (beside or rows == b.header_rows)):
             continue
         for first in range(max(a.header_rows - rows, 0) + 1 if rows <= a.rows else 0):
             if said[first : first + rows] == new[:rows]:

@@ -61,19 +61,22 @@ def lookalikes(layout: PageLayout) -> Bools:
 
 
 def _led_words(layout: PageLayout) -> Ints:
-    """The words of rows that end in page numbers after leaders."""
+    """The words of rows that end in page numbers after leaders, among neighbours of which most do."""
     w = layout.words
+    after = np.flatnonzero(w.led)
+    if not len(after):
+        return after
     # A number behind it tells a row of a table.
     behind = np.append(w.row[1:] == w.row[:-1], False).tolist()
-    led = [
-        i
-        for i in np.flatnonzero(w.led).tolist()
-        if w.texts[i].isdecimal() and not (behind[i] and is_numeric(w.texts[i + 1]))
-    ]
-    if not led:
-        return np.empty(0, dtype=np.int64)
-    pages = are_pages([int(w.texts[i]) for i in led], headed=False)
-    return np.flatnonzero(np.isin(w.row, [w.row[i] for i in led if pages]))
+    paged = np.array([
+        w.texts[i].isdecimal() and not (behind[i] and is_numeric(w.texts[i + 1])) for i in after.tolist()
+    ])  # fmt: skip
+    group = np.cumsum(np.diff(w.row[after], prepend=w.row[after[0]]) > 1)
+    most = np.bincount(group, weights=paged) > np.bincount(group) / 2
+    numbers = [int(w.texts[i]) for i in after[paged].tolist()]
+    if not numbers or not are_pages(numbers, headed=False):
+        return after[:0]
+    return np.flatnonzero(np.isin(w.row, w.row[after[paged & most[group]]]))
 
 
 def _has_codes(layout: PageLayout, members: Ints) -> bool:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from itertools import islice
 
@@ -31,6 +31,8 @@ CERTAIN = 0.85
 CUTS = 2
 # So often the best set of readings is looked at closer.
 ROUNDS = 4
+# Of so many lines or more, a column has text in few where it has in one, or in this share.
+FEW_LINES, FEW = 8, 0.2
 # Of the rows of a place that is only looked at first, so many.
 OPENING = 5
 # A reading gains so much less where a cell of it holds what stands side by side in columns of their own.
@@ -145,17 +147,27 @@ class _Opened:
         return True
 
     def begin(self) -> bool:
-        """Read the place with its first cuts, and where upright rules in it are as tall with these alone,
-        which may be right where marks in cells pass for columns; False where there are no cuts.
+        """Read the place with its first cuts; where upright rules in it are as tall with these alone, which
+        may be right where marks in cells pass for columns; where a column of these has text in few lines, as
+        where a label over the middle of its column stands beside all the texts of it, with the first that
+        have no such column. False where there are no cuts.
         """
         found = self.read(0, OPENING)
-        ruled, k = len(self.place.cuts) if ends_with_uprights(self.layout, self.place.box) else 0, 1
-        while ruled and self._has(k):
-            if len(self.cuts[k].cuts) == ruled:
-                self.read(k, OPENING)
-                break
-            k += 1
+        ruled = len(self.place.cuts) if ends_with_uprights(self.layout, self.place.box) else 0
+        if ruled:
+            self._open_with(lambda cut: len(cut.cuts) == ruled)
+        elif found and len(self.cuts[0].filled) >= FEW_LINES and not _is_full(self.cuts[0]):
+            self._open_with(_is_full)
         return found
+
+    def _open_with(self, wanted: Callable[[Cut], bool]) -> None:
+        """Read the place with the first of its other cuts that are as wanted, if any are."""
+        k = 1
+        while self._has(k):
+            if wanted(self.cuts[k]):
+                self.read(k, OPENING)
+                return
+            k += 1
 
     def _has(self, k: int) -> bool:
         """Whether there are k-th cuts."""
@@ -172,6 +184,11 @@ class _Opened:
         for r in self.readings:
             best[r.usual[0]] = max(best.get(r.usual[0], -np.inf), r.gain)
         return sorted(best, key=lambda k: -best[k])
+
+
+def _is_full(cut: Cut) -> bool:
+    """Whether each column has text in more than few lines."""
+    return bool((cut.filled.sum(axis=0) > max(1.0, FEW * len(cut.filled))).all())
 
 
 def best_draft(
