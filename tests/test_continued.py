@@ -163,6 +163,24 @@ class TestContinued(unittest.TestCase):
                 pdf = document(part([HEAD, *ROWS[:4]], top, bold=[0]), part(ROWS[4:], 740))
                 self.assertEqual(len(grids(pdf)), tables)
 
+    def test_a_part_elsewhere_on_its_page_has_the_same_columns(self) -> None:
+        """Parts may stand farther right, as between margins that change; other columns are another table."""
+        for widths, tables in ((WIDTHS, 1), ((0, 110, 205, 268), 2)):
+            with self.subTest(tables=tables):
+                moved = [
+                    text(102 + x, 740 - 18 * r, cell)
+                    for r, row in enumerate(ROWS[4:])
+                    for x, cell in zip(widths, row, strict=True)
+                ]
+                pdf = document(part([HEAD, *ROWS[:4]], 140, bold=[0]), moved)
+                self.assertEqual(len(grids(pdf)), tables)
+
+    def test_one_label_over_the_numbers_repeats_a_head(self) -> None:
+        head = ("", "2025")
+        rows = [(name, f"{k}7.{k}") for k, (_, name, *_) in enumerate(ROWS, start=1)]
+        pdf = document(part([head, *rows[:4]], 140, bold=[0]), part([head, *rows[4:]], 740, bold=[0, 1]))
+        self.assertEqual(grids(pdf), [drawn(head, *rows)])
+
     def test_another_header_begins_another_table(self) -> None:
         other = ("Crane", "Operator", "Load (t)", "Lifts")
         pdf = document(part([HEAD, *ROWS[:4]], 140, bold=[0]), part([other, *ROWS[4:]], 740, bold=[0]))

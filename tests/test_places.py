@@ -134,6 +134,15 @@ class TestContents(unittest.TestCase):
                 found = kinds(read(rows(columns, 710, entries) + prose(60, 590, 4, "after")))
                 self.assertEqual("Table" in found, bool(more))
 
+    def test_few_numbers_after_leaders_among_other_values_are_no_pages(self) -> None:
+        values = ("12.4 m", "8", "Hollinquay", "35", "9.5 kn", "1,402 t")
+        entries = [
+            (f"{title} {'.' * (60 - len(title))}", value)
+            for title, value in zip(self.TITLES, values, strict=True)
+        ]
+        (table,) = read(rows((60, 300), 710, entries) + prose(60, 590, 4, "after")).tables
+        self.assertEqual([c.text for c in table.cells if c.column == 1], list(values))
+
     def test_quantities_in_any_order_are_no_pages(self) -> None:
         document = read(self.content("Contents", (12, 2, 7, 1, 5, 2)))
         self.assertNotIn("Contents", kinds(document))

@@ -166,6 +166,48 @@ class TestSpans(unittest.TestCase):
         self.assertEqual(cell(table, "North basin"), (1, 0, 2, 1))
         self.assertEqual(cell(table, "Slip"), (3, 0, 3, 1))
 
+    def test_shading_parts_a_label_over_numbers_from_the_first_group_below_it(self) -> None:
+        top = 600
+        grounds, pieces = [], [text(306, top + 12, "2025")]
+        lines = [rule(72, 340, top + 24), f"0.6 w 280 {top + 24} m 280 {top - STEP * 10 - 4} l S"]
+        row = 0
+        for berth, vessels in GROUPS[:3]:
+            grounds.append(shade(72, top - 4 - STEP * row, 340, top - 4 - STEP * (row - 1) - 8))
+            pieces.append(text(76, top - STEP * row, berth, font="F2"))
+            row += 1
+            for vessel in vessels:
+                pieces += [text(88, top - STEP * row, vessel), text(306, top - STEP * row, f"{31 + 7 * row}")]
+                lines.append(rule(72, 340, top - STEP * row + 13))
+                row += 1
+            lines.append(rule(72, 340, top - STEP * row + 13))
+        (table,) = tables(grounds, pieces, lines)
+        self.assertEqual(texts(table)[:2], [["", "2025"], ["North basin", ""]])
+
+    def test_lines_of_one_label_above_the_others_belong_to_it(self) -> None:
+        top, at = 600, (72, 170, 240, 320, 400)
+        labels = ("Vessel", "Crew", "from", "Home port", "Draught")
+        pieces = [text(x, top + STEP, s, font="F2") for x, s in zip(at, labels, strict=True)]
+        pieces += [text(240, top + STEP + 11, "Valid", font="F2"), rule(72, 440, top + 12)]
+        for r, vessel in enumerate(VESSELS[:7]):
+            row = (vessel, f"{r + 4}", f"0{r + 1}.03.2021", f"Port {'ABCDEFG'[r]}", f"{r + 2}.5")
+            pieces += [text(x, top - STEP * r, s) for x, s in zip(at, row, strict=True)]
+        (table,) = tables(pieces)
+        self.assertEqual(texts(table)[0], ["Vessel", "Crew", "Valid from", "Home port", "Draught"])
+
+    def test_labels_over_the_middle_of_wide_columns_stand_over_these(self) -> None:
+        top = 600
+        pieces = [text(120, top + STEP, "Division", font="F2"), text(290, top + STEP, "Vessel", font="F2")]
+        pieces += [text(430, top + STEP, "2025", font="F2"), rule(72, 460, top + 12)]
+        row = 0
+        for berth, vessels in GROUPS:
+            for k, vessel in enumerate(vessels):
+                said = [(72, berth if k == 0 else ""), (210, vessel), (436, f"{row}.{k}")]
+                pieces += [text(x, top - STEP * row, s) for x, s in said if s]
+                row += 1
+        (table,) = tables(pieces)
+        self.assertEqual((table.rows, table.columns), (1 + len(VESSELS), 3))
+        self.assertEqual(texts(table)[0], ["Division", "Vessel", "2025"])
+
     def test_a_label_that_begins_with_its_column_is_not_over_all(self) -> None:
         pieces = [text(x, 618, s, font="F2") for x, s in ((72, "Berth"), (190, "Vessel"), (290, "Stay"))]
         for r, vessel in enumerate(VESSELS[:6]):

@@ -225,15 +225,23 @@ def continues(above: Part, below: Part, whole: Table | None = None) -> bool:
         return False
     alike = all(abs(x - y) < SAME_EDGES for x, y in zip(above.edges, below.edges, strict=True))
     shifts = (below.box.x0 - above.box.x0, below.box.x1 - above.box.x1)
-    return alike or any(_same_columns(above.columns, below.columns, shift) for shift in shifts)
+    return alike or any(
+        _same_columns(above.columns, below.columns, shift) and _aligned(above, below, SAME_COLUMNS, shift)
+        for shift in shifts
+    )
 
 
-def _aligned(above: Part, below: Part) -> bool:
-    """Whether half of the columns of two parts of a page begin, end or have their middle at one place."""
+def _aligned(above: Part, below: Part, share: float = 0.5, shift: float = 0.0) -> bool:
+    """Whether a share of the columns of two parts begin, end or have their middle at one place, the second
+    so far right of the first.
+    """
     pairs = [(a, b) for a, b in zip(above.columns, below.columns, strict=True) if a and b]
     near = ALIGNED * min(_pitch(above), _pitch(below))
-    off = [min(abs(a[0] - b[0]), abs(a[1] - b[1]), abs(sum(a) - sum(b)) / 2) for a, b in pairs]
-    return 2 * sum(each < near for each in off) >= len(pairs)
+    off = [
+        min(abs(a[0] - b[0] + shift), abs(a[1] - b[1] + shift), abs(sum(a) - sum(b) + 2 * shift) / 2)
+        for a, b in pairs
+    ]
+    return sum(each < near for each in off) >= share * len(pairs)
 
 
 def _heads_groups(table: Table) -> bool:

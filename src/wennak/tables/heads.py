@@ -24,6 +24,8 @@ from .spans import spread_over_shading
 
 # A header stands this near above its table, and a label this near to the middle of its columns (em).
 NEAR, CENTRED = 1.8, 0.75
+# Lines of one label begin, end or have their middles within so little (em), and follow each other so near.
+SAME_SIDE, SAME_LINE, SAME_LABEL = 0.3, 0.3, 0.35
 # ... or as near as so many times the room between its rows.
 AS_ROWS = 1.3
 # Where rules tell what its labels are over it may stand so far above; what is so near is of its row (em).
@@ -42,6 +44,13 @@ def add_heads(layout: PageLayout, draft: TableDraft, free: Bools) -> None:
     while draft.header_rows < MAX_HEADER and (row := _above(layout, draft, free)) is not None:
         if groups := _groups(layout, draft, row):
             _add_groups(layout, draft, groups)
+            free = free.copy()
+            free[row.words] = False
+            continue
+        if firsts := _first_lines(layout, draft, row):
+            for cell, words in firsts:
+                cell.words = [*words, *cell.words]
+            draft.box = Box.around([draft.box, layout.box(np.array(row.words))])
             free = free.copy()
             free[row.words] = False
             continue
@@ -80,6 +89,28 @@ def _above(layout: PageLayout, draft: TableDraft, free: Bools) -> Row | None:
     usual = max(em, median(w.size[draft.word_indices()]))
     long, large = len(row.words) > WORDS * len(row.spans), float(w.size[row.words].max()) > LARGER * usual
     return None if NAMED.match(text) or text[-1] in ".:;" or long or large else row
+
+
+def _first_lines(layout: PageLayout, draft: TableDraft, row: Row) -> list[tuple[CellDraft, list[int]]]:
+    """The labels of a table of which a row right above them holds the first lines, with the words of these;
+    nothing where it holds anything else.
+    """
+    w, em = layout.words, layout.em
+    if len(row.spans) >= draft.columns or not is_head(layout, draft):
+        return []
+    first = [(c, layout.box(np.array(c.words))) for c in draft.cells if c.row == 0 and c.words]
+    out = []
+    for x0, x1 in row.spans:
+        under = [(c, b) for c, b in first if b.x0 < x1 and b.x1 > x0]
+        words = [i for i in row.words if x0 <= w.x0[i] <= x1]
+        if len(under) != 1 or under[0][0].colspan > 1 or _counts(layout, words):
+            return []
+        cell, box = under[0]
+        off = min(abs(box.x0 - x0), abs(box.x1 - x1), abs(box.x0 + box.x1 - x0 - x1) / 2)
+        if off > SAME_SIDE * em or not -SAME_LINE * em < box.y0 - row.y1 < SAME_LABEL * em:
+            return []
+        out.append((cell, words))
+    return out
 
 
 def _raised(layout: PageLayout, draft: TableDraft, row: Row) -> list[CellDraft]:

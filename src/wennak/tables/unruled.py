@@ -68,7 +68,9 @@ def _by_face(layout: PageLayout, draft: TableDraft, row: int) -> int | None:
 
 
 def _by_shade(layout: PageLayout, draft: TableDraft, row: int) -> int | None:
-    """The same, told by the edge of shading that runs between lines of most cells of a row."""
+    """The same, told by the edge of shading that runs between lines of most cells of a row, or between cells
+    above and below it alone.
+    """
     w, shades = layout.words, layout.rules.shades
     cells = [c for c in draft.cells if c.row + c.rowspan - 1 == row and c.words]
     if not len(shades) or len(cells) < 2:
@@ -77,17 +79,19 @@ def _by_shade(layout: PageLayout, draft: TableDraft, row: int) -> int | None:
     low, high = float(w.y0[words].min()), float(w.y1[words].max())
     middle = (w.y0 + w.y1) / 2
     for y in sorted({*shades.y0.tolist(), *shades.y1.tolist()}):
-        if not low < y < high or not (middle[words] > y).any():
+        if not (low < y < high and (middle[words] > y).any() and (middle[words] < y).any()):
             continue
         over = (np.abs(shades.y0 - y) < 1) | (np.abs(shades.y1 - y) < 1)
-        parted = [
+        shaded = [
             c for c in cells
-            if (middle[c.words] < y).any() and (middle[c.words] > y).any()
-            and (over & (shades.x0 < w.x0[c.words].min()) & (shades.x1 > w.x1[c.words].max())).any()
+            if (over & (shades.x0 < w.x0[c.words].min()) & (shades.x1 > w.x1[c.words].max())).any()
         ]  # fmt: skip
+        both = [(middle[c.words] < y).any() and (middle[c.words] > y).any() for c in cells]
+        parted = sum((middle[c.words] < y).any() and (middle[c.words] > y).any() for c in shaded)
         below = words[middle[words] > y]
         begin = int(w.row[below].min())
-        if len(parted) > max(1, len(cells) / 2) and w.row[words[middle[words] < y]].max() < begin:
+        enough = parted if any(both) else len(shaded)
+        if enough > max(1, len(cells) / 2) and w.row[words[middle[words] < y]].max() < begin:
             return begin
     return None
 
