@@ -400,6 +400,24 @@ class TestTags(unittest.TestCase):
                 self.assertEqual((found.method, found.columns), ("tagged", 4))
                 self.assertEqual((label.row, label.column, label.colspan), (0, 1, 3))
 
+    def test_a_rule_below_a_label_tells_its_columns_where_empty_cells_are_not_tagged(self) -> None:
+        ends = (115, 260, 360, 460, 540)
+        body = [
+            (end - 5.56 * len(said), 680 - 16 * r, said)
+            for r in range(5)
+            for end, said in zip(ends, (f"Pier {r}", "8", str(7 * r), "12", "9"), strict=True)
+        ]
+        tree = [("TR", ("TH 1 3", 0))]
+        tree += [("TR", *(("TD", 1 + 5 * r + c) for c in range(5))) for r in range(5)]
+        for low, high, column in ((212, 465, 1), (312, 545, 2)):
+            with self.subTest(column=column):
+                pieces = [(low + 3, 700, "Both tides"), *body]
+                rule = f"0.6 w {low} 696 m {high} 696 l S"
+                (found,) = wennak.read(tagged_pdf(pieces, [("Table", *tree)], lines=rule)).tables
+                label = next(c for c in found.cells if c.text == "Both tides")
+                self.assertEqual((found.method, found.columns), ("tagged", 5))
+                self.assertEqual((label.row, label.column, label.colspan), (0, column, 3))
+
     def test_where_ink_reads_a_tagged_table_otherwise_that_is_kept(self) -> None:
         rows = [
             ["Boat", "Crew", "Berth"],

@@ -82,6 +82,38 @@ class TestSpans(unittest.TestCase):
                 places = covered(table)
                 self.assertEqual(len(places), len(set(places)))
 
+    def test_groups_span_what_rules_after_several_of_them_leave_to_them(self) -> None:
+        top, row = 600, 0
+        heads = ((72, "Berth"), (170, "Vessel"), (270, "Length"), (340, "Beam"))
+        pieces = [text(x, top + STEP, s, font="F2") for x, s in heads]
+        lines, known = [rule(72, 380, top + 13)], {}
+        for k, (berth, vessels) in enumerate(GROUPS):
+            pieces.append(text(72, top - STEP * (row + (len(vessels) - 1) / 2), berth))
+            known[berth] = (1 + row, 0, len(vessels), 1)
+            pieces += [text(170, top - STEP * (row + r), vessel) for r, vessel in enumerate(vessels)]
+            row += len(vessels)
+            if k % 2:
+                lines.append(rule(72, 380, top - STEP * row + 13))
+        pieces += [*numbers(270, top, row + 2), text(170, top - STEP * row, "At anchor")]
+        pieces.append(text(72, top - STEP * (row + 1), "All berths"))
+        (table,) = tables(pieces, lines)
+        self.assertEqual({berth: cell(table, berth) for berth in known}, known)
+        self.assertEqual(cell(table, "All berths"), (len(VESSELS) + 2, 0, 1, 1))
+
+    def test_labels_set_to_the_side_of_a_column_are_over_it_alone(self) -> None:
+        top, at = 600, (72, 170, 250, 330)
+        for shift, wanted in ((0, (0, 1, 1, 1)), (34, (0, 1, 1, 2))):
+            with self.subTest(shift=shift):
+                pieces = [text(170 + shift, top + 2 * STEP, "Spring", font="F2")]
+                pieces += [text(330, top + 2 * STEP, "Autumn", font="F2"), rule(72, 390, top + 12)]
+                labels = ("Vessel", "State", "Quay", "Remark")
+                pieces += [text(x, top + STEP, s, font="F2") for x, s in zip(at, labels, strict=True)]
+                for r, vessel in enumerate(VESSELS[:7]):
+                    row = (vessel, "laden", f"Quay {r}", "as agreed")
+                    pieces += [text(x, top - STEP * r, s) for x, s in zip(at, row, strict=True)]
+                (table,) = tables(pieces)
+                self.assertEqual(cell(table, "Spring"), wanted)
+
     def test_every_row_has_a_cell_of_its_own(self) -> None:
         for ruled in (True, False):
             (table,) = tables(grouped(ruled))
@@ -91,7 +123,7 @@ class TestSpans(unittest.TestCase):
     def test_labels_at_mid_height_of_a_header_span_both_rows(self) -> None:
         top = 600
         labels = [text(72, top + 29, "Vessel", font="F2"), text(150, top + 29, "State", font="F2")]
-        labels += [text(410, top + 29, "Unit", font="F2"), text(282, top + 38, "Value", font="F2")]
+        labels += [text(410, top + 29, "Unit", font="F2"), text(277, top + 38, "Value", font="F2")]
         labels += [text(x, top + 20, s, font="F2") for x, s in ((220, "Min"), (282, "Typ"), (346, "Max"))]
         body = [
             text(x, top - STEP * r, s)

@@ -22,6 +22,8 @@ CENTRED = 0.7
 OFF_CENTRE = 0.9
 # What it costs where a cell is set well only within sides that may stand anywhere between texts.
 BETWEEN = 0.3
+# Labels are set to a side of their column where they begin or end this near (em) to where it does.
+ONE_SIDE = 0.12
 # A header cell that begins or ends this near (em) to the text of a column is its own.
 SAME_SIDE = 0.3
 # Without rules a table is wider than its text by this (em) on each side.
@@ -126,7 +128,7 @@ def _over(
     is cut.
     """
     found = columns_over(columns, low, high, reach)
-    if found is None or found[0] > cell.column + cell.colspan - 1 or cell.column > found[1]:
+    if found is None:
         return None
     return None if is_held(draft, cell.row + cell.rowspan - 1, *found, but=cell) else found
 
@@ -180,6 +182,8 @@ def _over_columns(
         return
     boxes = [layout.box(np.array(c.words)) for c in row]
     edges, em = draft.column_edges, layout.em
+    if all(_keeps_side(c, box, extents, em) for c, box in zip(row, boxes, strict=True)):
+        return
 
     def off_centre(k: int, a: int, b: int) -> float:
         left, right = extents[a], extents[b]
@@ -215,6 +219,20 @@ def _over_columns(
         for cell, (first, last) in zip(row, groups, strict=True):
             if cell.row == r and cell.rowspan == 1:
                 cell.column, cell.colspan = first, last - first + 1
+
+
+def _keeps_side(cell: CellDraft, box: Box, extents: Sequence[tuple[float, float] | None], em: float) -> bool:
+    """Whether a label begins or ends where the text of its column does, and stays off that of the others: set
+    to one side, it does not say how many columns it is over.
+    """
+    own, k = extents[cell.column], cell.column
+    if own is None or cell.colspan > 1:
+        return False
+    before = max((text[1] for text in extents[:k] if text), default=-np.inf)
+    after = min((text[0] for text in extents[k + 1 :] if text), default=np.inf)
+    return (
+        min(abs(box.x0 - own[0]), abs(box.x1 - own[1])) < ONE_SIDE * em and before < box.x0 < box.x1 < after
+    )
 
 
 def _shared_out(

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Collection, Sequence
 from dataclasses import dataclass
+from itertools import pairwise
 
 import numpy as np
 
@@ -52,7 +53,7 @@ def spread_cells(layout: PageLayout, draft: TableDraft) -> None:
     if walls is None:
         return
     for column in (*range(min(3, draft.columns - 1)), draft.columns - 1):
-        _at_mid_height(layout, draft, column)
+        _at_mid_height(layout, draft, walls, column)
     if len(layout.rules.level):
         _where_level_lines_break(layout, draft, walls)
     if len(layout.rules.upright):
@@ -216,14 +217,42 @@ def _centred_labels(layout: PageLayout, draft: TableDraft, walls: Walls) -> None
             cells[0].column, cells[0].colspan = 0, draft.columns
 
 
-def _at_mid_height(layout: PageLayout, draft: TableDraft, column: int) -> None:
-    """Labels of a column that all stand at mid height of the rows up to the next one span these rows."""
-    w, em = layout.words, layout.em
+def _at_mid_height(layout: PageLayout, draft: TableDraft, walls: Walls, column: int) -> None:
+    """Labels of a column that all stand at mid height of the rows up to the next one span these rows: of all
+    rows below the header, or of those between any two rules.
+    """
     own = [c for c in draft.cells if c.column == column and c.words and c.row >= draft.header_rows]
     own.sort(key=lambda c: c.row)
     if not 1 < len(own) < draft.rows - draft.header_rows or any(c.rowspan > 1 or c.colspan > 1 for c in own):
         return
-    # The heights of rows are those of columns with more cells.
+    top, bottom = _heights(layout, draft, own)
+    labels = _labels(layout, own, top, bottom)
+    tiled = _tiled(layout, labels, draft.header_rows, draft.rows - 1, top, bottom)
+    if tiled is not None and tiled[1] == draft.rows:
+        found = tiled[0]
+        # A number that stands on the line of a row is that row's, and of no other.
+        several = [label for label, _, height in found if height > 1 and not label.floating]
+        told = any(label.floating for label in labels) and not any(
+            _counts(layout, label.cells[0]) for label in several
+        )
+        if not (told or _ruled_apart(layout, found, top, bottom)):
+            return
+    else:
+        ends = [r for r in range(draft.header_rows, draft.rows - 1) if walls.level[r, column]]
+        found = _between_rules(
+            layout, labels, [draft.header_rows, *(r + 1 for r in ends), draft.rows], top, bottom
+        )
+    for label, row, height in found:
+        cell = label.cells[0]
+        cell.row, cell.rowspan = row, height
+        cell.words = [i for c in label.cells for i in c.words]
+        for more in label.cells[1:]:
+            draft.cells.remove(more)
+
+
+def _heights(layout: PageLayout, draft: TableDraft, own: Sequence[CellDraft]) -> tuple[Floats, Floats]:
+    """Top and bottom of each row, as columns with more cells than some have them."""
+    w = layout.words
     cells = [c for c in draft.cells if c.words and c.rowspan == 1 and c.colspan == 1]
     count = Counter(c.column for c in cells if c.row >= draft.header_rows)
     top, bottom = np.full(draft.rows, np.inf), np.full(draft.rows, -np.inf)
@@ -231,11 +260,18 @@ def _at_mid_height(layout: PageLayout, draft: TableDraft, column: int) -> None:
         if count[c.column] > len(own):
             top[c.row] = min(top[c.row], float(w.y0[c.words].min()))
             bottom[c.row] = max(bottom[c.row], float(w.y1[c.words].max()))
+    for c in own:
+        if not np.isfinite(top[c.row]):
+            top[c.row], bottom[c.row] = float(w.y0[c.words].min()), float(w.y1[c.words].max())
+    return top, bottom
+
+
+def _labels(layout: PageLayout, own: Sequence[CellDraft], top: Floats, bottom: Floats) -> list[_Label]:
+    """The labels that the cells of a column make, from top to bottom: of several lines, or one each."""
+    w, em = layout.words, layout.em
     labels: list[_Label] = []
     for c in own:
         y0, y1 = float(w.y0[c.words].min()), float(w.y1[c.words].max())
-        if not np.isfinite(top[c.row]):
-            top[c.row], bottom[c.row] = y0, y1
         floating = abs(y0 + y1 - top[c.row] - bottom[c.row]) / 2 > OFF_LINE * em
         last = labels[-1] if labels else None
         if (
@@ -248,31 +284,52 @@ def _at_mid_height(layout: PageLayout, draft: TableDraft, column: int) -> None:
             labels[-1] = _Label([*last.cells, c], last.y0, y1, True)
         else:
             labels.append(_Label([c], y0, y1, floating))
-    begin, found = draft.header_rows, []
+    return labels
+
+
+def _tiled(
+    layout: PageLayout, labels: Sequence[_Label], first: int, last: int, top: Floats, bottom: Floats
+) -> tuple[list[tuple[_Label, int, int]], int] | None:
+    """Labels with the first of their rows and how many they have, where the rows from the first on can be
+    shared out so that each stands at mid height of its own, and the row after these, at most that after the
+    last; None where they cannot.
+    """
+    begin, found = first, []
     for k, label in enumerate(labels):
-        first = label.cells[0].row
-        last_row = labels[k + 1].cells[0].row if k + 1 < len(labels) else draft.rows - 1
-        if first < begin or not np.isfinite(top[begin]):
-            return
-        ends = [e for e in range(label.cells[-1].row, max(last_row, first) + 1) if np.isfinite(bottom[e])]
+        row = label.cells[0].row
+        end = labels[k + 1].cells[0].row if k + 1 < len(labels) else last
+        if row < begin or begin > last or not np.isfinite(top[begin]):
+            return None
+        ends = [e for e in range(label.cells[-1].row, max(end, row) + 1) if np.isfinite(bottom[e])]
         off = [abs((top[begin] + bottom[e]) / 2 - (label.y0 + label.y1) / 2) for e in ends]
         at = int(np.argmin(off)) if off else 0
-        if not off or off[at] > MID_HEIGHT * em:
-            return
+        if not off or off[at] > MID_HEIGHT * layout.em:
+            return None
         found.append((label, begin, ends[at] - begin + 1))
         begin = ends[at] + 1
-    # A number that stands on the line of a row is that row's, and of no other.
-    several = [label for label, _, height in found if height > 1 and not label.floating]
-    own_line = any(_counts(layout, label.cells[0]) for label in several)
-    told = any(label.floating for label in labels) and not own_line
-    if begin != draft.rows or not (told or _ruled_apart(layout, found, top, bottom)):
-        return
-    for label, row, height in found:
-        cell = label.cells[0]
-        cell.row, cell.rowspan = row, height
-        cell.words = [i for c in label.cells for i in c.words]
-        for more in label.cells[1:]:
-            draft.cells.remove(more)
+    return (found, begin) if begin <= last + 1 else None
+
+
+def _between_rules(
+    layout: PageLayout, labels: Sequence[_Label], edges: Sequence[int], top: Floats, bottom: Floats
+) -> list[tuple[_Label, int, int]]:
+    """The same for the rows from each edge to before the next, where several of these hold labels of several
+    rows; nothing where any of them but the last, which totals and notes may end, cannot be shared out so. Of
+    numbers one may stand in the middle by chance.
+    """
+    out: list[tuple[_Label, int, int]] = []
+    several = 0
+    if any(_counts(layout, label.cells[0]) for label in labels):
+        return []
+    for first, end in pairwise(edges):
+        own = [label for label in labels if first <= label.cells[0].row and label.cells[-1].row < end]
+        tiled = _tiled(layout, own, first, end - 1, top, bottom) if own else ([], end)
+        if end < edges[-1] and (tiled is None or tiled[1] != end):
+            return []
+        if tiled is not None:
+            several += any(height > 1 for _, _, height in tiled[0])
+            out += tiled[0]
+    return out if several > 1 else []
 
 
 def _counts(layout: PageLayout, cell: CellDraft) -> bool:

@@ -17,6 +17,7 @@ from ..layout import PageLayout, Tags
 from ..model import Box
 from .draft import CellDraft, TableDraft, text_columns
 from .header import header_rows
+from .header_spans import REACH, columns_over, rules_below
 
 # Neighbours of a row, and rows, must stand in the order of the tree in at least this share of cases.
 AGREEMENT = 0.9
@@ -24,6 +25,8 @@ AGREEMENT = 0.9
 STRANGER = 0.3
 # What it costs that text stands at no side and off the middle of its columns, for all of their width.
 PLACED = 0.1
+# What it gains that a cell over several columns is over those that the rule below it is over.
+RULED = 0.5
 # What it costs that a cell over several columns is over the first one, too, where it need not be.
 STUB = 0.02
 _CELLS = ("TD", "TH")
@@ -163,7 +166,11 @@ def _set_in_columns(layout: PageLayout, grid: _Grid, words: dict[int, list[int]]
             if r < row < r + height
             for c in range(k, k + width)
         }
-        place = _best_columns([(spots[e], grid.cells[e][3]) for e in own], [e for e in extents if e], above)
+        sides = [extent for extent in extents if extent]
+        cells = [
+            (spots[e], grid.cells[e][3], _ruled(layout, words[e], grid.cells[e][3], sides)) for e in own
+        ]  # fmt: skip
+        place = _best_columns(cells, sides, above)
         if place is None:
             return False
         for element, column in zip(own, place, strict=True):
@@ -185,17 +192,29 @@ def _extents(
     return out
 
 
+def _ruled(
+    layout: PageLayout, words: Sequence[int], width: int, extents: Sequence[tuple[float, float]]
+) -> int | None:
+    """The first of so many columns that a rule right below a text is over; None where none is."""
+    box, em = layout.box(np.array(words)), layout.em
+    for low, high in rules_below(layout, (box.x0 + box.x1) / 2, box.y1, box.y1 + em):
+        over = columns_over(extents, low, high, REACH * em)
+        if over and over[1] - over[0] + 1 == width:
+            return over[0]
+    return None
+
+
 def _best_columns(
-    cells: Sequence[tuple[tuple[float, float], int]],
+    cells: Sequence[tuple[tuple[float, float], int, int | None]],
     extents: Sequence[tuple[float, float]],
     above: set[int],
 ) -> list[int] | None:
-    """The columns of cells in order, given by their text's extent and width in columns, so that each overlaps
-    its columns best, and of two that hold it whole is set at a side or over the middle of its own; None where
-    one overlaps none.
+    """The columns of cells in order, given by their text's extent, width in columns and the first of those
+    that a rule below it is over, so that each overlaps its columns best, and of two that hold it whole is
+    over what its rule is, or set at a side or over the middle of its own; None where one overlaps none.
     """
     best: dict[int, tuple[float, list[int]]] = {0: (0.0, [])}
-    for (x0, x1), width in cells:
+    for (x0, x1), width, ruled in cells:
         after: dict[int, tuple[float, list[int]]] = {}
         for start, (score, place) in best.items():
             for column in range(start, len(extents) - width + 1):
@@ -216,7 +235,8 @@ def _best_columns(
                     max((low + right) / 2 - middle, middle - (left + high) / 2, 0.0),
                 )  # fmt: skip
                 stub = STUB * (width > 1 and column == 0)
-                gained = score + overlap / (x1 - x0) - PLACED * off / (right - left) - stub
+                told = RULED * (width > 1 and column == ruled)
+                gained = score + overlap / (x1 - x0) - PLACED * off / (right - left) - stub + told
                 if end not in after or gained > after[end][0]:
                     after[end] = (gained, [*place, column])
         best = after
