@@ -18,8 +18,8 @@ Node = tuple
 def tagged_pdf(
     pieces: Sequence[tuple[float, float, str]], tree: Sequence[Node], size: float = 10, lines: str = ""
 ) -> bytes:
-    """Draw pieces of text (x, y, text) in their order, each as marked content, under the given tree, and lines
-    besides.
+    """Draw pieces of text (x, y, text) in their order, each as marked content, under the given tree,
+    and lines besides.
     """
     content = f"/Artifact BMC {lines} EMC " + "".join(
         f"/P <</MCID {k}>> BDC BT /F1 {size} Tf {x} {y} Td ({text}) Tj ET EMC "
