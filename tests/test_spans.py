@@ -143,6 +143,29 @@ class TestSpans(unittest.TestCase):
             self.assertEqual(cell(table, label), (0, column, 2, 1))
         self.assertEqual(cell(table, "Min"), (1, 2, 1, 1))
 
+    def test_a_label_of_a_group_right_above_one_of_its_columns_is_no_part_of_that(self) -> None:
+        """Lines so near to each other may be one label, where nothing tells them apart."""
+        top, at = 600, (72, 200, 262, 322, 400)
+        labels = ("Vessel", "Min", "Typical", "Max", "Unit")
+        body = [
+            text(x, top - STEP * r, s)
+            for r, vessel in enumerate(VESSELS[:6])
+            for x, s in zip(at, (vessel, f"{r + 2}", f"{r + 5}", f"{r + 9}", "kn"), strict=True)
+        ]
+        for raised, over, apart in ((5.5, 266, True), (0, 266, False), (0, 284, True)):
+            with self.subTest(raised=raised, over=over):
+                heads = [
+                    text(x, top + 20 + (raised if k in (0, 4) else 0), s, font="F2")
+                    for k, (x, s) in enumerate(zip(at, labels, strict=True))
+                ]
+                heads += [text(over, top + 31, "Value", font="F2"), rule(72, 430, top + 15)]
+                (table,) = tables(heads, body, [rule(72, 430, top + 42)])
+                if apart:
+                    self.assertEqual(cell(table, "Value")[0], 0)
+                    self.assertEqual(cell(table, "Typical"), (1, 2, 1, 1))
+                else:
+                    self.assertIn("Value Typical", texts(table)[0])
+
     def test_labels_over_groups_share_out_the_columns_of_a_table_set_wide(self) -> None:
         top, step = 600, 27
         for groups in ((("Spring", 1, 2), ("Autumn", 3, 4)), (("Landings", 1, 4),)):

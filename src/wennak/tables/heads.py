@@ -134,6 +134,8 @@ def _label(layout: PageLayout, draft: TableDraft, row: Row) -> list[CellDraft]:
     columns = text_columns(layout, draft)
     if len(row.spans) != 1 or draft.columns < 3 or not is_head(layout, draft) or None in columns[1:]:
         return []
+    if not _looks_alike(layout, draft, row):
+        return []
     if both := {k for c in _raised(layout, draft, row) for k in range(c.column, c.column + c.colspan)}:
         own = [k for k in range(draft.columns) if k not in both]
         spans = [span for k in own if (span := columns[k])]
@@ -153,6 +155,18 @@ def _label(layout: PageLayout, draft: TableDraft, row: Row) -> list[CellDraft]:
     apart = middle - (draft.box.x0 + draft.box.x1) / 2 > ELSEWHERE * em
     inside = row.x0 > first and row.x1 < x1 + CENTRED * em
     return [CellDraft(0, 1, 1, draft.columns - 1, list(row.words))] if centred and apart and inside else []
+
+
+def _looks_alike(layout: PageLayout, draft: TableDraft, row: Row) -> bool:
+    """Whether a row is in the weight and slope of the labels of a table, as labels over these are and names
+    of tables may not be.
+    """
+    w, fonts = layout.words, layout.ink.fonts
+    first = [i for c in draft.cells if c.row == 0 for i in c.words]
+    faces = [
+        {(fonts[w.font[i]].bold, fonts[w.font[i]].italic) for i in words} for words in (row.words, first)
+    ]
+    return bool(faces[0] & faces[1])
 
 
 def _shared(layout: PageLayout, draft: TableDraft, row: Row) -> list[CellDraft]:

@@ -12,6 +12,8 @@ from .draft import CellDraft, TableDraft, plain_text
 from .header import MAX_HEADER, OTHER_FONT
 from .numbers import YEAR
 
+# Labels stand at mid height of two lines, or level with one, within this (em).
+MID_HEIGHT = 0.25
 # The room between two rows is wider than that between lines of one cell by this (em of the row).
 WIDER = 0.3
 
@@ -25,6 +27,49 @@ def with_shown_head_apart(layout: PageLayout, draft: TableDraft) -> TableDraft:
         if begin is not None:
             return _parted(layout, draft, row, begin)
     return draft
+
+
+def with_groups_apart(layout: PageLayout, draft: TableDraft) -> TableDraft:
+    """Part a first row that holds a label of a group of columns and the labels of these below it: one cell
+    has two lines, others stand level with the second, and others at mid height of both.
+    """
+    w, near = layout.words, MID_HEIGHT * layout.em
+    cells = [c for c in draft.cells if c.row == 0 and c.words and c.rowspan == 1]
+    lines = [distinct(w.row[c.words]) for c in cells]
+    several = [own for own in lines if len(own) > 1]
+    if len(several) != 1 or len(several[0]) != 2:
+        return draft
+    base = [float(w.baseline[c.words[0]]) for c in cells]
+    top, foot = (float(w.baseline[w.row == r][0]) for r in several[0].tolist())
+    single = [k for k, own in enumerate(lines) if len(own) == 1]
+    low = [k for k in single if abs(base[k] - foot) < near]
+    between = [k for k in single if abs(base[k] - (top + foot) / 2) < near]
+    group = cells[[len(own) for own in lines].index(2)]
+    told = group.colspan == 1 and (between or _stand_apart(layout, group, top, foot))
+    if not (low and told and foot - top > 3 * near and len(low) + len(between) == len(single)):
+        return draft
+    middle = [cells[k].column for k in between]
+    out = _parted(layout, draft, 0, int(several[0][-1]))
+    kept = [c for c in out.cells if c.words or c.row > 1]
+    return replace(
+        out, cells=[replace(c, rowspan=2) if c.row == 0 and c.column in middle else c for c in kept]
+    )
+
+
+def _stand_apart(layout: PageLayout, cell: CellDraft, top: float, foot: float) -> bool:
+    """Whether the two lines of a cell, given by their baselines, are no lines of one label: a rule wider than
+    both runs between them, or they neither begin nor end at one place, nor have their middles there.
+    """
+    w, em, level = layout.words, layout.em, layout.rules.level
+    box = layout.box(np.array(cell.words))
+    ruled = (level.at > top) & (level.at < foot) & (level.low < box.x0 - em) & (level.high > box.x1 + em)
+    upper, lower = (
+        layout.box(np.array([i for i in cell.words if (w.baseline[i] < foot - 1) == above]))
+        for above in (True, False)
+    )
+    middles = abs(upper.x0 + upper.x1 - lower.x0 - lower.x1) / 2
+    sides = abs(upper.x0 - lower.x0), abs(upper.x1 - lower.x1), middles
+    return bool(ruled.any()) or min(sides) > MID_HEIGHT * em
 
 
 def with_head_apart(layout: PageLayout, draft: TableDraft) -> TableDraft:
