@@ -181,6 +181,14 @@ class TestContinued(unittest.TestCase):
         pdf = document(part([head, *rows[:4]], 140, bold=[0]), part([head, *rows[4:]], 740, bold=[0, 1]))
         self.assertEqual(grids(pdf), [drawn(head, *rows)])
 
+    def test_a_head_is_repeated_without_its_labels_of_groups(self) -> None:
+        groups = [text(180, 158, "Vessel and draught", font="F2"), "0.6 w 140 153 m 400 153 l S"]
+        above = [*groups, *part([HEAD, *ROWS[:4]], 140, bold=[0])]
+        pdf = document(above, part([HEAD, *ROWS[4:]], 740, bold=[0]))
+        (table,) = wennak.read(pdf).tables
+        self.assertEqual(sum(c.text == HEAD[0] for c in table.cells), 1)
+        self.assertEqual(table.rows, 2 + len(ROWS))
+
     def test_another_header_begins_another_table(self) -> None:
         other = ("Crane", "Operator", "Load (t)", "Lifts")
         pdf = document(part([HEAD, *ROWS[:4]], 140, bold=[0]), part([other, *ROWS[4:]], 740, bold=[0]))

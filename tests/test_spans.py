@@ -166,6 +166,33 @@ class TestSpans(unittest.TestCase):
                 else:
                     self.assertIn("Value Typical", texts(table)[0])
 
+    def test_values_at_mid_height_of_labels_of_two_lines_make_no_rows(self) -> None:
+        top, pieces = 600, []
+        pieces += [text(x, 622, s, font="F2") for x, s in ((72, "Vessel"), (190, "Length"), (270, "Crew"))]
+        y = top
+        for r, vessel in enumerate(VESSELS[:7]):
+            wrapped = r % 3 == 1
+            pieces.append(text(72, y, f"{vessel}, once of"[: None if wrapped else len(vessel)]))
+            if wrapped:
+                pieces.append(text(72, y - 12, "Hollinquay"))
+            at = y - 6 if wrapped else y
+            pieces += [text(190, at, f"{r + 21}.{r}"), text(270, at, f"{r + 4}")]
+            y -= 32 if wrapped else 20
+        (table,) = tables(pieces, [rule(72, 300, 616)])
+        self.assertEqual((table.rows, table.columns), (8, 3))
+        self.assertEqual(texts(table)[2], [f"{VESSELS[1]}, once of Hollinquay", "22.1", "5"])
+
+    def test_several_labels_of_two_lines_are_one_row_beside_others_at_mid_height(self) -> None:
+        at = (72, 190, 250, 310, 370)
+        pieces = [text(x, 634, s, font="F2") for x, s in zip(at[1:], ("Q1", "Q2", "Q3", "Q4"), strict=True)]
+        pieces += [text(x, 622, "2025", font="F2") for x in at[1:]]
+        pieces += [text(72, 628, "Vessel", font="F2"), rule(72, 400, 616)]
+        for r, vessel in enumerate(VESSELS[:7]):
+            row = (vessel, *(f"{x // 10 + 3 * r}.5" for x in at[1:]))
+            pieces += [text(x, 600 - STEP * r, s) for x, s in zip(at, row, strict=True)]
+        (table,) = tables(pieces)
+        self.assertEqual(texts(table)[0], ["Vessel", "Q1 2025", "Q2 2025", "Q3 2025", "Q4 2025"])
+
     def test_labels_over_groups_share_out_the_columns_of_a_table_set_wide(self) -> None:
         top, step = 600, 27
         for groups in ((("Spring", 1, 2), ("Autumn", 3, 4)), (("Landings", 1, 4),)):

@@ -270,7 +270,16 @@ def _repeated(a: Table, b: Table) -> tuple[int, int] | None:
                 return first + rows, rows
         if a.header_rows and _flat(said[: a.header_rows]) == _flat(new[:rows]):
             return a.header_rows, rows
-    return None
+    # One of them may lack the labels of groups.
+    labels = [
+        sorted(text for c in table.cells if _is_lowest(table, c) and (text := c.text)) for table in (a, b)
+    ]
+    return (a.header_rows, b.header_rows) if len(labels[0]) > 1 and labels[0] == labels[1] else None
+
+
+def _is_lowest(table: Table, cell: Cell) -> bool:
+    """Whether a cell of a header reaches down to its last row."""
+    return cell.row < table.header_rows <= cell.row + cell.rowspan
 
 
 def _flat(rows: Sequence[Sequence[str]]) -> list[str]:

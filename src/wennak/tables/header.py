@@ -54,7 +54,9 @@ def _heads_groups(draft: TableDraft) -> bool:
     first, second = ({c.column for c in draft.cells if c.words and c.row == r} for r in (0, 1))
     if first == set(range(draft.columns - len(first), draft.columns)):
         return False
-    return 0 < len(first) < min(0.7 * len(second), len(second) - 1)
+    # A label with nothing below it may be one at mid height of both rows.
+    over = first & second
+    return 0 < len(over) < min(0.7 * len(second), len(second) - 1)
 
 
 def _heads_indented(layout: PageLayout, draft: TableDraft, row: int) -> bool:

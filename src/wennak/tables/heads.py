@@ -55,12 +55,17 @@ def add_heads(layout: PageLayout, draft: TableDraft, free: Bools) -> None:
             free[row.words] = False
             continue
         cells = _label(layout, draft, row) or _labels(layout, draft, row) or _shared(layout, draft, row)
-        if not cells or draft.box.y0 - row.y1 > max(NEAR * layout.em, AS_ROWS * _room(layout, draft)):
+        over_several = any(c.colspan > 1 for c in cells)
+        near = NEAR * layout.em
+        if over_several or len(cells) > 1:
+            # Rows set wide have their labels as far apart; one alone over one column may be a name.
+            near = max(near, AS_ROWS * _room(layout, draft))
+        both = _raised(layout, draft, row) if over_several else []
+        if not cells or draft.box.y0 - row.y1 > near:
             break
         heads = max(draft.header_rows, 1) if is_head(layout, draft) else 0
-        both = _raised(layout, draft, row)
         for cell in draft.cells:
-            if cell in both:
+            if any(cell is each for each in both):
                 cell.rowspan += 1
             else:
                 cell.row += 1

@@ -121,7 +121,9 @@ def _at_half_steps(tops: Floats, filled: Bools, near: float) -> Bools:
     above, here, below = filled[:-2], filled[1:-1], filled[2:]
     usual = np.abs(tops[2:] - tops[:-2] - median(steps)) < near
     fewer = usual & (count[1:-1] < np.minimum(count[:-2], count[2:]))
-    heads = (here ^ below).all(axis=1) & ~(above & here).any(axis=1)
+    # Several labels of two lines fill as many columns with both: these make one row.
+    twice = (count[:-2] == count[2:]) & (count[2:] > 1)
+    heads = (here ^ below).all(axis=1) & ~(above & here).any(axis=1) & ~twice
     out[1:-1] = np.abs(tops[1:-1] - (tops[:-2] + tops[2:]) / 2) < near
     out[1:-1] &= (fewer | heads) & ~(here & (above | below)).any(axis=1)
     return out

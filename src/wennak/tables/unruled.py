@@ -50,10 +50,8 @@ def with_groups_apart(layout: PageLayout, draft: TableDraft) -> TableDraft:
         return draft
     middle = [cells[k].column for k in between]
     out = _parted(layout, draft, 0, int(several[0][-1]))
-    kept = [c for c in out.cells if c.words or c.row > 1]
-    return replace(
-        out, cells=[replace(c, rowspan=2) if c.row == 0 and c.column in middle else c for c in kept]
-    )
+    both = [replace(c, rowspan=2) if c.row == 0 and c.column in middle else c for c in out.cells]
+    return replace(out, cells=both)
 
 
 def _stand_apart(layout: PageLayout, cell: CellDraft, top: float, foot: float) -> bool:
@@ -188,8 +186,11 @@ def _parted(layout: PageLayout, draft: TableDraft, row: int, begin: int) -> Tabl
         elif last < row:
             cells.append(c)
         elif last == row or (not above and below):
-            cells.append(replace(c, rowspan=row - c.row + 1, words=above))
-            cells.append(replace(c, row=row + 1, rowspan=last - row + 1, words=below))
+            # Empty places are no cells: others may span them.
+            if above:
+                cells.append(replace(c, rowspan=row - c.row + 1, words=above))
+            if below:
+                cells.append(replace(c, row=row + 1, rowspan=last - row + 1, words=below))
         else:
             cells.append(replace(c, rowspan=c.rowspan + 1))
     return replace(draft, rows=draft.rows + 1, cells=cells)
