@@ -24,10 +24,10 @@ from .spans import spread_over_shading
 
 # A header stands this near above its table, and a label this near to the middle of its columns (em).
 NEAR, CENTRED = 1.8, 0.75
-# Lines of one label begin, end or have their middles within so little (em), and follow each other so near.
-SAME_SIDE, SAME_LINE, SAME_LABEL = 0.3, 0.3, 0.35
 # ... or as near as so many times the room between its rows.
 AS_ROWS = 1.3
+# Lines of one label begin, end or have their middles within so little (em), and follow each other so near.
+SAME_SIDE, SAME_LINE, SAME_LABEL = 0.3, 0.3, 0.35
 # Where rules tell what its labels are over it may stand so far above; what is so near is of its row (em).
 RULED_NEAR, BESIDE = 3.0, 3.0
 # A column of texts may be so much wider (em) than those that it has.

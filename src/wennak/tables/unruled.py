@@ -31,7 +31,8 @@ def with_shown_head_apart(layout: PageLayout, draft: TableDraft) -> TableDraft:
 
 def with_groups_apart(layout: PageLayout, draft: TableDraft) -> TableDraft:
     """Part a first row that holds a label of a group of columns and the labels of these below it: one cell
-    has two lines, others stand level with the second, and others at mid height of both.
+    has two lines, others stand level with the second, and others at mid height of both, or its lines are none
+    of one label.
     """
     w, near = layout.words, MID_HEIGHT * layout.em
     cells = [c for c in draft.cells if c.row == 0 and c.words and c.rowspan == 1]
@@ -45,8 +46,9 @@ def with_groups_apart(layout: PageLayout, draft: TableDraft) -> TableDraft:
     low = [k for k in single if abs(base[k] - foot) < near]
     between = [k for k in single if abs(base[k] - (top + foot) / 2) < near]
     group = cells[[len(own) for own in lines].index(2)]
-    told = group.colspan == 1 and (between or _stand_apart(layout, group, top, foot))
-    if not (low and told and foot - top > 3 * near and len(low) + len(between) == len(single)):
+    if not low or foot - top <= 3 * near or len(low) + len(between) < len(single) or group.colspan > 1:
+        return draft
+    if not (between or _stand_apart(layout, group, top, foot)):
         return draft
     middle = [cells[k].column for k in between]
     out = _parted(layout, draft, 0, int(several[0][-1]))
