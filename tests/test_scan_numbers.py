@@ -22,7 +22,7 @@ from wennak.scan.light import even_light, smoothed
 from wennak.scan.marks import Marks, find_marks
 from wennak.scan.numerals import CLASSES, CUT, OTHER, Sign, network, read_signs
 from wennak.scan.pieces import find_pieces
-from wennak.scan.points import lone_letters, without_echo
+from wennak.scan.points import lone_letters, with_touching_points, without_echo
 from wennak.scan.raised import Raised, with_raised, without_raised
 from wennak.scan.recogniser import Read
 from wennak.scan.rulings import with_posts
@@ -31,6 +31,8 @@ from wennak.scan.symbols import lone_symbol, with_signs
 from wennak.scan.threshold import inked, is_noisy
 from wennak.scan.witness import Opinion, dispute, judged, spans, with_commas
 
+# Typefaces, with how near (thousandths of an em) a point has to be to touch the foot of a 1.
+FACES = {"Times-Roman": 200, "Times-Bold": 140, "Helvetica": 300, "Helvetica-Bold": 280, "Courier": 300}
 NUMBERS = ("31415", "92653.58", "-97,932", "(3,846.26)", "43:38", "3279.5", "02.88", "1/4", "77101", "+5,820")
 
 
@@ -80,6 +82,26 @@ class TestSigns(unittest.TestCase):
             grey = drawn(number, spread=-1.9, size=16)
             self.assertLess(len(find_marks(inked(grey), 200)), len(number), "nothing touches")
             self.assertEqual(seen(grey), number)
+
+    def test_a_point_that_touches_the_foot_of_a_one_is_a_point_in_doubt(self) -> None:
+        touched = 0
+        faces = {f"F{k}": {"Subtype": "/Type1", "BaseFont": f"/{face}"} for k, face in enumerate(FACES)}
+        for dpi in (150, 200, 300):
+            for k, (face, near) in enumerate(FACES.items()):
+                for kern, printed in ((0, "17"), (0, "11"), (near, "1.7"), (near, "1.1")):
+                    text = f"[({printed[0]}) {kern} ({printed[1:]})] TJ"
+                    page = page_of(pdf_of(f"BT /F{k} 14 Tf 72 700 Td {text} ET", faces), dpi)
+                    marks, own = marked(np.asarray(page)[: page.height // 4, : page.width // 2], dpi)
+                    digits = printed.replace(".", "")
+                    if len(own) != len(digits):
+                        # They do not touch.
+                        continue
+                    touched += "." in printed
+                    read = with_touching_points(said(digits, marks, own), marks, own)
+                    with self.subTest(dpi=dpi, face=face, printed=printed):
+                        self.assertEqual("".join(read.texts), printed)
+                        self.assertEqual(min(read.sure) < DOUBTFUL, "." in printed)
+        self.assertGreater(touched, 3)
 
     def test_broken_digits_are_one(self) -> None:
         grey = drawn("3850.2", size=18).copy()

@@ -145,6 +145,7 @@ def _is_tick(ink: Mask) -> bool:
         and single.mean() > BAR
         and TURN[0] <= (turn + 0.5) / w <= TURN[1]
         and LEFT[0] <= left <= LEFT[1]
+        and turn > 0
         and right <= RIGHT
         and left - right > RIGHT / 2
         and falls.mean() > BAR

@@ -21,6 +21,7 @@ from .points import (
     ellipsis,
     lone_letters,
     with_blanks,
+    with_touching_points,
     without_echo,
 )
 from .raised import ALPHABET, Raised, raised_marks, set_raised, told, with_raised, without_raised
@@ -224,7 +225,7 @@ def _seen(
     if raised:
         read = without_raised(read, marks, raised)
         own = own[~np.isin(own, np.concatenate([sign.own for sign in raised]))]
-    for told_by_marks in (with_bullets, with_signs, with_underscores, with_blanks):
+    for told_by_marks in (with_bullets, with_signs, with_underscores, with_touching_points, with_blanks):
         read = told_by_marks(read, marks, own)
     return judged(read, looks, marks, own)
 
