@@ -35,7 +35,9 @@ def column_choices(layout: PageLayout, place: Place, first: Sequence[float] = ()
 
 
 def _proposals(place: Place, em: float) -> Iterator[list[float]]:
-    for strictness in (USUAL, _LOOSE, _STRICT):
+    usual = _cuts(place, place.cuts, em, USUAL)
+    yield usual
+    for strictness in (_LOOSE, _STRICT):
         yield _cuts(place, place.cuts, em, strictness)
     if place.cuts:
         yield list(place.cuts)
@@ -44,7 +46,7 @@ def _proposals(place: Place, em: float) -> Iterator[list[float]]:
         if place.last - place.first - head >= _LONG - 2:
             yield _cuts(place, place.cuts, em, USUAL, head)
     if (beside := _beside_labels(place, em)) is not None:
-        yield sorted([beside, *(x for x in _cuts(place, place.cuts, em, USUAL) if x > beside + _APART * em)])
+        yield [beside, *(x for x in usual if x > beside + _APART * em)]
 
 
 def _beside_labels(place: Place, em: float) -> float | None:

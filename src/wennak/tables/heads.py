@@ -132,6 +132,16 @@ def _raised(layout: PageLayout, draft: TableDraft, row: Row) -> list[CellDraft]:
     ]  # fmt: skip
 
 
+def _lower_columns(layout: PageLayout, draft: TableDraft, row: Row) -> range:
+    """The columns that labels above a table may be over: those without a label at mid height, or all but the
+    first; none where these are not side by side.
+    """
+    both = {k for c in _raised(layout, draft, row) for k in range(c.column, c.column + c.colspan)}
+    own = [k for k in range(draft.columns) if k not in (both or {0})]
+    side_by_side = bool(own) and own[-1] - own[0] + 1 == len(own)
+    return range(own[0], own[-1] + 1) if side_by_side else range(0)
+
+
 def _label(layout: PageLayout, draft: TableDraft, row: Row) -> list[CellDraft]:
     """The label over all columns but the first that a row is, or over all that have no label at mid height;
     nothing where it is none.
@@ -141,14 +151,11 @@ def _label(layout: PageLayout, draft: TableDraft, row: Row) -> list[CellDraft]:
         return []
     if not _looks_alike(layout, draft, row):
         return []
-    if both := {k for c in _raised(layout, draft, row) for k in range(c.column, c.column + c.colspan)}:
-        own = [k for k in range(draft.columns) if k not in both]
+    if _raised(layout, draft, row):
+        own = _lower_columns(layout, draft, row)
         spans = [span for k in own if (span := columns[k])]
-        middle = (row.x0 + row.x1 - spans[0][0] - spans[-1][1]) / 2 if spans else np.inf
-        apart = own != list(range(own[0], own[-1] + 1)) if own else True
-        if apart or abs(middle) > CENTRED * layout.em:
-            return []
-        return [CellDraft(0, own[0], 1, len(own), list(row.words))]
+        off = (row.x0 + row.x1 - spans[0][0] - spans[-1][1]) / 2 if spans else np.inf
+        return [CellDraft(0, own[0], 1, len(own), list(row.words))] if abs(off) <= CENTRED * layout.em else []
     # Where a column of numbers set to the right begins is not seen: right of the text beside it.
     first = columns[0][1] if columns[0] else draft.box.x0
     x0 = min(span[0] for span in columns[1:] if span)
@@ -179,17 +186,12 @@ def _shared(layout: PageLayout, draft: TableDraft, row: Row) -> list[CellDraft]:
     middle of several; nothing where they do not.
     """
     columns = text_columns(layout, draft)
-    both = {k for c in _raised(layout, draft, row) for k in range(c.column, c.column + c.colspan)}
-    own = [k for k in range(draft.columns) if k not in (both or {0})]
+    own = _lower_columns(layout, draft, row)
     spans = [span for k in own if (span := columns[k])]
     labels = [[i for i in row.words if x0 <= layout.words.x0[i] <= x1] for x0, x1 in row.spans]
-    apart = not own or own != list(range(own[0], own[-1] + 1)) or len(spans) < len(own)
-    if (
-        apart
-        or len(labels) < 2
-        or not is_head(layout, draft)
-        or any(_counts(layout, words) for words in labels)
-    ):
+    if not own or len(spans) < len(own) or len(labels) < 2 or not is_head(layout, draft):
+        return []
+    if any(_counts(layout, words) for words in labels):
         return []
     groups = shared_out(spans, row.spans, CENTRED * layout.em)
     if min((b - a for a, b in groups), default=0) < 2:

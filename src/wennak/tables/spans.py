@@ -79,22 +79,36 @@ def settle_labels_beside_rules(layout: PageLayout, draft: TableDraft) -> None:
     and below, to one of these rows: they stand at mid height of both.
     """
     level = layout.rules.level
-    for r in range(draft.rows - 2, 0, -1) if len(level) else ():
-        own = [c for c in draft.cells if c.row == r and c.words]
-        if not own or any(c.row <= r < c.row + c.rowspan and c.rowspan > 1 for c in draft.cells):
-            continue
-        box = layout.box(np.array([i for c in own for i in c.words]))
-        reach = RUNS_BESIDE * (box.y1 - box.y0)
-        beside = (level.at > box.y0 + reach) & (level.at < box.y1 - reach)
-        boxes = [layout.box(np.array(c.words)) for c in own]
-        through = [beside & (level.low < b.x1) & (level.high > b.x0) for b in boxes]
-        rows = [{c.column for c in draft.cells if c.row == k and c.words} for k in (r - 1, r + 1)]
-        free = [held.isdisjoint(c.column for c in own) for held in rows]
-        if beside.any() and not np.any(through) and all(rows) and any(free):
+    if not len(level):
+        return
+    rows = cells_by_row(draft)
+    covered = {r for c in draft.cells if c.rowspan > 1 for r in range(c.row, c.row + c.rowspan)}
+    below = rows.get(draft.rows - 1, [])
+    for r in range(draft.rows - 2, 0, -1):
+        above, own = rows.get(r - 1, []), rows.get(r, [])
+        sides = [{c.column for c in cells} for cells in (above, below)]
+        free = [held.isdisjoint(c.column for c in own) for held in sides]
+        if own and r not in covered and all(sides) and any(free) and _beside_rule(layout, own):
             for c in draft.cells:
-                up = c.row > r or (free[0] and any(c is label for label in own))
-                c.row -= up
+                c.row -= c.row > r or (free[0] and any(c is label for label in own))
             draft.rows -= 1
+            if free[0]:
+                rows[r - 1] = [*above, *own]
+            else:
+                below = [*below, *own]
+        else:
+            below = own
+
+
+def _beside_rule(layout: PageLayout, cells: Sequence[CellDraft]) -> bool:
+    """Whether a rule runs at mid height of the text of some cells, and through none of them."""
+    level = layout.rules.level
+    box = layout.box(np.array([i for c in cells for i in c.words]))
+    reach = RUNS_BESIDE * (box.y1 - box.y0)
+    beside = (level.at > box.y0 + reach) & (level.at < box.y1 - reach)
+    boxes = [layout.box(np.array(c.words)) for c in cells] if beside.any() else []
+    through = [beside & (level.low < b.x1) & (level.high > b.x0) for b in boxes]
+    return bool(beside.any() and not np.any(through))
 
 
 def _where_level_lines_break(layout: PageLayout, draft: TableDraft, walls: Walls) -> None:
@@ -179,15 +193,18 @@ def spread_over_shading(layout: PageLayout, draft: TableDraft) -> None:
 
 def _drop_hollow_rows(draft: TableDraft) -> None:
     """Drop rows in which nothing stands but cells that span a row above or below as well."""
+    if all(c.rowspan == 1 for c in draft.cells):
+        return
+    held: list[set[int]] = [set() for _ in range(draft.rows)]
+    for c in draft.cells:
+        for cells in held[c.row : c.row + c.rowspan] if c.words else ():
+            cells.add(id(c))
     for r in range(draft.rows - 1, -1, -1):
-        at = [
-            {id(c) for c in draft.cells if c.words and c.row <= k < c.row + c.rowspan}
-            for k in range(r - 1, r + 2)
-        ]
-        if at[1] and (at[1] <= at[0] or at[1] <= at[2]):
+        if held[r] and any(held[r] <= other for other in (*held[max(r - 1, 0) : r], *held[r + 1 : r + 2])):
             for c in draft.cells:
                 c.rowspan -= c.row <= r < c.row + c.rowspan and c.rowspan > 1
                 c.row -= c.row > r
+            del held[r]
             draft.rows -= 1
             draft.header_rows -= r < draft.header_rows
 

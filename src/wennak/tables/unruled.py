@@ -131,12 +131,11 @@ def _by_shade(layout: PageLayout, draft: TableDraft, row: int) -> int | None:
             c for c in cells
             if (over & (shades.x0 < w.x0[c.words].min()) & (shades.x1 > w.x1[c.words].max())).any()
         ]  # fmt: skip
-        both = [(middle[c.words] < y).any() and (middle[c.words] > y).any() for c in cells]
-        parted = sum((middle[c.words] < y).any() and (middle[c.words] > y).any() for c in shaded)
+        parted = [c for c in cells if (middle[c.words] < y).any() and (middle[c.words] > y).any()]
         below = words[middle[words] > y]
         begin = int(w.row[below].min())
-        enough = parted if any(both) else len(shaded)
-        if enough > max(1, len(cells) / 2) and w.row[words[middle[words] < y]].max() < begin:
+        enough = [c for c in shaded if any(c is each for each in parted)] if parted else shaded
+        if len(enough) > max(1, len(cells) / 2) and w.row[words[middle[words] < y]].max() < begin:
             return begin
     return None
 
