@@ -41,7 +41,7 @@ from .tables import (
     repeats_head,
     text_columns,
     with_same_columns,
-    without_heading_below,
+    without_text_below,
     without_title,
 )
 
@@ -345,7 +345,7 @@ def read_page(ink: PageInk, reader: Method) -> Page:
 
 
 def _captioned(layout: PageLayout, found: Iterable[TableDraft]) -> list[TableDraft]:
-    own = (without_heading_below(layout, without_title(layout, draft)) for draft in found)
+    own = (without_text_below(layout, without_title(layout, draft)) for draft in found)
     drafts = sorted(own, key=lambda d: (d.box.y0, d.box.x0))
     attach_captions(layout, drafts)
     return drafts

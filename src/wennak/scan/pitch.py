@@ -69,8 +69,12 @@ def _stretches(
     x0: Floats, piece: Ints, baseline: Floats, marks: Marks, of: Ints, apart: float
 ) -> Iterator[_Stretch]:
     """The parts of lines between wide gaps."""
-    for line in np.unique(baseline).tolist():
-        members = np.flatnonzero(baseline == line)
+    # What stands raised in a piece is in the line of the piece.
+    lowest = np.full(int(piece.max(initial=-1)) + 1, -np.inf)
+    np.maximum.at(lowest, piece, baseline)
+    lines = lowest[piece]
+    for line in np.unique(lines).tolist():
+        members = np.flatnonzero(lines == line)
         members = members[np.argsort(x0[members], kind="stable")]
         own = np.flatnonzero(np.isin(of, piece[members]))
         own = own[np.argsort(marks.x0[own], kind="stable")]

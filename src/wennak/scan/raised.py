@@ -24,6 +24,8 @@ TOLD, SURE, MAYBE, LEAST = 0.8, 0.9, 0.84, 0.4
 # Letters that may stand raised, as notes have them. Degrees, quotation marks and apostrophes stand as high,
 # and are left as they are read; a raised letter looks like 0 as often as not.
 LETTERS = frozenset("abcdefghijklmnpqrstuvwxyz*")
+# This one stands high in its line by itself.
+STAR = "*"
 _FIGURES, _OTHERS = "123456789", "°'"
 # What recognisers may choose from; without figures, they say nothing of some letters.
 ALPHABET = "0123456789abcdefghijklmnopqrstuvwxyz*"
@@ -128,7 +130,7 @@ def set_raised(
     """Set baseline and size (em) of characters that are raised signs, given the middle of each."""
     for k, text in enumerate(texts):
         sign = _on(raised, marks, float(x[k]))
-        if sign is not None and sign.text == text:
+        if sign is not None and sign.text == text != STAR:
             top = TOPS["x"] if text in SMALL else TOPS["X"]
             baseline[k] = float(marks.y1[sign.own].max())
             size[k] = float(marks.h[sign.own].max()) / top

@@ -24,7 +24,7 @@ DISCS, DASHES, DOTS = frozenset("•●◦"), frozenset("-–—−"), frozenset
 LOW = 1.1
 # Letters that look alike small and as capitals.
 BOTH = frozenset("cosuvwxz")
-# Sizes nearer than this (share) are one size.
+# Sizes nearer than this (share) are one size, and those that a pixel tells apart.
 SAME_SIZE = 0.09
 # Strokes this much wider than usual, for their size, are bold.
 BOLD = 1.28
@@ -104,16 +104,19 @@ def cased(texts: Sequence[list[str]], sizes: Sequence[Floats]) -> None:
             size[:] = turned
 
 
-def settled(size: Floats, weight: Floats) -> Floats:
-    """Return sizes with those that are nearly alike made one, the most frequent first."""
+def settled(size: Floats, weight: Floats, height: float) -> Floats:
+    """Return sizes with those that are nearly alike made one, the most frequent first; `height` is that of
+    letters in pixels.
+    """
+    same = max(SAME_SIZE, 1 / (height - 1))
     out = size.copy()
     left = np.ones(len(size), dtype=np.bool_)
     while left.any():
         at = np.flatnonzero(left)
         order = at[np.argsort(size[at], kind="stable")]
         total = np.concatenate(([0.0], np.cumsum(weight[order])))
-        low = np.searchsorted(size[order], size[order] * (1 - SAME_SIZE))
-        high = np.searchsorted(size[order], size[order] * (1 + SAME_SIZE), side="right")
+        low = np.searchsorted(size[order], size[order] * (1 - same))
+        high = np.searchsorted(size[order], size[order] * (1 + same), side="right")
         best = int((total[high] - total[low]).argmax())
         members = order[low[best] : high[best]]
         out[members] = np.median(size[members])

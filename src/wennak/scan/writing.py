@@ -119,7 +119,7 @@ def read_pieces(
     cased(texts, [row[4] for row in rows])
     table = np.concatenate(rows, axis=1) if rows else np.empty((9, 0))
     x0, x1, piece, baseline, size, sure, blank, stroke, angle = table
-    size = settled(size, np.abs(x1 - x0))
+    size = settled(size, np.abs(x1 - x0), marks.height)
     blank, fixed = blank > 0, np.zeros(len(x0), dtype=np.bool_)
     bold = are_bold(stroke / size, np.abs(x1 - x0))
     said = [text for part in texts for text in part]

@@ -24,7 +24,7 @@ from .reading import Reading
 from .recut import with_same_columns
 from .search import search
 from .tagged import read_tagged
-from .titles import without_heading_below, without_title
+from .titles import without_text_below, without_title
 
 if TYPE_CHECKING:
     from importlib.metadata import EntryPoint
@@ -82,5 +82,5 @@ __all__ = [
     "attach_captions", "begun", "confidences", "continues", "evidence", "find_method", "finish", "finished",
     "follows", "free_words", "is_right_below", "joined", "left_over", "method_names", "read_directed",
     "repeats_head", "search", "structure_confidences", "text_columns", "with_same_columns",
-    "without_heading_below", "without_title",
+    "without_text_below", "without_title",
 ]  # fmt: skip

@@ -11,7 +11,7 @@ from ..ink import Bools, Floats, Ints, distinct
 from ..layout import PageLayout
 from ..layout.joining import MARKER
 from .grid import Cut, merged
-from .numbers import is_numeric
+from .numbers import CURRENCIES, is_numeric
 from .reading import Reading
 
 # Gaps within cells beyond this (em) say nothing more.
@@ -131,6 +131,8 @@ def _pieces(layout: PageLayout, index: Ints, starts: Ints) -> Floats:
     gap = np.zeros(len(index))
     gap[1:] = (w.x0[index][1:] - w.x1[index][:-1]) / em
     gap[begin] = 0.0
+    # A sign may stand far from its number.
+    gap[1:][(looks[index, 6][:-1] > 0) & (looks[index, 0][1:] > 0)] = 0.0
     out[:, X0], out[:, X1] = w.x0[index[begin]], np.maximum.reduceat(w.x1[index], begin)
     out[:, Y0], out[:, Y1] = np.minimum.reduceat(w.y0[index], begin), np.maximum.reduceat(w.y1[index], begin)
     out[:, WORDS], out[:, LINES] = counts, 1.0
@@ -149,9 +151,9 @@ def _pieces(layout: PageLayout, index: Ints, starts: Ints) -> Floats:
 
 def _looks(texts: Sequence[str], which: Ints) -> Floats:
     """Of some words of a page: whether each is a number, is the mark of an item, begins small, ends with a
-    stop, ends with a hyphen; and a number that stands for its text.
+    stop, ends with a hyphen; a number that stands for its text; whether it is a sign of money.
     """
-    out = np.zeros((len(texts), 6))
+    out = np.zeros((len(texts), 7))
     said = [texts[i] for i in which.tolist()]
     known: dict[str, int] = {}
     number = [known.setdefault(t, len(known)) for t in said]
@@ -164,6 +166,7 @@ def _looks(texts: Sequence[str], which: Ints) -> Floats:
     ], dtype=np.float64)  # fmt: skip
     out[which, :5] = seen[number]
     out[which, 5] = _scattered(len(known))[number]
+    out[which, 6] = np.array([t in CURRENCIES for t in known])[number]
     return out
 
 

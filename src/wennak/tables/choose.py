@@ -3,10 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from itertools import pairwise
 
+import numpy as np
+
+from ..ink import median
 from .agreement import agreement
 from .draft import TableDraft
-from .reading import Reading
+from .grid import Cut
+from .reading import Reading, bits_of
 
 # What words gain as text: a reading that gains less is left as text.
 LEAST = 0.3
@@ -14,6 +19,9 @@ LEAST = 0.3
 DRAWN = 0.05
 # So many sets are kept in view while readings are added.
 BEAM = 24
+# So many labels of groups stand one above the other, no farther than this from rows (distances of rows);
+# columns of numbers have them in more than this share of their rows.
+LABELS, FARTHER, MOSTLY = 3, 1.5, 0.5
 # Other readings of a place are kept beside the best where they are expected to be at most this much worse.
 NEAR, MOST = 0.15, 2
 
@@ -44,6 +52,64 @@ def choose(readings: Sequence[Reading]) -> list[Reading]:
         ]
         sets = sorted(sets, key=lambda s: -s[0])[:BEAM]
     return sorted(sets[0][2], key=lambda r: (r.place.box.y0, r.place.box.x0))
+
+
+def in_one(chosen: Sequence[Reading], readings: Sequence[Reading]) -> list[Reading]:
+    """Return chosen readings with one of all their words for two below each other that are the groups of one
+    table: the lower one has the same columns and no head, and nothing but labels stands between, no farther
+    off than its rows are from each other.
+    """
+    out = list(chosen)
+    k = 1
+    while k < len(out):
+        whole = _whole(out[k - 1], out[k], readings)
+        if whole is None:
+            k += 1
+        else:
+            out[k - 1 : k + 1] = [whole]
+    return out
+
+
+def _whole(upper: Reading, lower: Reading, readings: Sequence[Reading]) -> Reading | None:
+    """The best reading of two and the labels between as one, if there is any."""
+    if (
+        upper.cut is None
+        or lower.cut is None
+        or upper.cut.columns != lower.cut.columns
+        or _has_head(lower.cut)
+    ):
+        return None
+    both = upper.bits | lower.bits
+    wholes = [
+        r
+        for r in readings
+        if r.bits & both == both
+        and r.gain > LEAST
+        and r.cut is not None
+        and r.cut.columns == lower.cut.columns
+    ]
+    return max((r for r in wholes if _by_labels(r, upper, lower)), key=lambda r: r.gain, default=None)
+
+
+def _has_head(cut: Cut) -> bool:
+    """Whether no number stands in the first row of a cut where most rows below have some."""
+    usual = cut.numbers[1:].sum(axis=0) > MOSTLY * (len(cut.numbers) - 1)
+    return not usual.any() or not cut.numbers[0][usual].any()
+
+
+def _by_labels(whole: Reading, upper: Reading, lower: Reading) -> bool:
+    """Whether nothing but labels parts two readings, in rows no farther apart than others."""
+    place = whole.place
+    facts, ends = place.strip.facts, place.strip.starts[place.first : place.last + 1]
+    rows = [bits_of(place.strip.index[a:b]) for a, b in pairwise(ends.tolist())]
+    begin = max(k for k, bits in enumerate(rows) if bits & upper.bits)
+    end = min(k for k, bits in enumerate(rows) if bits & lower.bits)
+    between = [k for k, bits in enumerate(rows) if not bits & (upper.bits | lower.bits)]
+    other = facts.parts | facts.named
+    if len(between) > LABELS or any(not begin < k < end or other[place.first + k] for k in between):
+        return False
+    steps = np.diff(facts.y0[place.first : place.last])
+    return begin < end and bool(steps[begin:end].max() <= FARTHER * median(steps))
 
 
 def alternatives(reading: Reading, readings: Sequence[Reading]) -> list[Reading]:

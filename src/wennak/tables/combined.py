@@ -10,7 +10,7 @@ import numpy as np
 
 from ..ink import Bools
 from ..layout import PageLayout
-from .choose import alternatives, choose, judged_draft
+from .choose import alternatives, choose, in_one, judged_draft
 from .draft import TableDraft
 from .finish import finish
 from .heads import add_heads
@@ -60,7 +60,7 @@ def _read(layout: PageLayout, free: Bools, sources: Sources) -> list[TableDraft]
     free = free & free_words(layout)
     readings = search(layout, free, judge, sources)
     out = []
-    for reading in choose(readings):
+    for reading in in_one(choose(readings), readings):
         if sides := read_sides(layout, reading, free):
             out += sides
             continue

@@ -186,7 +186,12 @@ def _of_readings(layout: PageLayout, readings: Sequence[Reading]) -> Floats:
     width = (x_high - x_low) / np.maximum(box1 - box0, 1.0)[of_row]
     stub = column == 0
     sentence = ((facts[at.STOP] > 0) & (words >= SENTENCE)).astype(np.float64)
-    different = grouped.count(distinct(of[stub] + 1j * facts[at.SAID][stub]).real.astype(np.int64), n)
+    # Groups of rows may have the same labels: those are told from each other by the label of their group.
+    group = np.maximum.accumulate(
+        np.where(lone & (np.bincount(gr[stub], minlength=nr) > 0), np.arange(nr), row_start[of_row])
+    )
+    labels = distinct(group[gr[stub]] + 1j * facts[at.SAID][stub]).real.astype(np.int64)
+    different = grouped.count(of_row[labels], n)
 
     # Cells below each other whose text may run on.
     order = np.lexsort((gr, gc))

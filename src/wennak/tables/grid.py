@@ -78,6 +78,12 @@ def cut_place(layout: PageLayout, place: Place, cuts: Sequence[float]) -> Cut:
         cut, near = before[doubtful], ALIGNED * em
         parted = np.abs(x0[1:][doubtful] - left[cut]) < near
         parted |= numeric[1:][doubtful] & (np.abs(x1[1:][doubtful] - right[cut]) < near)
+        # Labels a blank apart that both end where the numbers of their columns do.
+        ends = np.flatnonzero(np.append(~level | (here != before), True))
+        end = x1[ends[np.searchsorted(ends, doubtful + 1)]]
+        parted |= (np.abs(end - right[cut]) < near) & (
+            np.abs(x1[:-1][doubtful] - np.append(np.nan, right[:-1])[cut]) < near
+        )
         joined[1:][doubtful] = ~parted
     starts = np.flatnonzero(~joined)
     first, last = first[starts], np.maximum.reduceat(last, starts)
@@ -186,19 +192,21 @@ def _edges(x0: Floats, x1: Floats, starts: Ints, cuts: Floats, em: float) -> tup
 
 
 def _off_words(cuts: Floats, x0: Floats, x1: Floats, starts: Ints, em: float) -> Floats:
-    """Cuts moved right, to where the text behind them begins, if fewer words stand across them there: the
-    longest line of a column may end a blank before the next one. Where that is set to the right, its texts
-    begin at one place by chance.
+    """Cuts moved to where fewer words stand across them: right, to where the text behind them begins, since
+    the longest line of a column may end a blank before the next one (where that is set to the right, its
+    texts begin at one place by chance); or left, before long labels of a column that is set to the right.
     """
     left, right = _edges(x0, x1, starts, cuts, em)
-    begin = left - 2 * _ACROSS * em
-    known = ~np.isnan(left) & np.isnan(right) & (begin > cuts)
-    moved = np.where(known, begin, cuts)
     reach = _ACROSS * em
-    before, after = (
-        ((x0[:, None] < c - reach) & (x1[:, None] > c + reach)).sum(axis=0) for c in (cuts, moved)
-    )
-    out: Floats = np.where(after < before, moved, cuts)
+    begin = left - 2 * reach
+    across = (x0[:, None] < cuts - reach) & (x1[:, None] > cuts + reach)
+    sooner = np.where(across, x0[:, None], np.inf).min(axis=0) - 2 * reach
+    # What ends before a cut stays there.
+    stays = ~((x1[:, None] > sooner) & (x1[:, None] <= cuts + reach)).any(axis=0)
+    moved = np.where(~np.isnan(left) & np.isnan(right) & (begin > cuts), begin, cuts)
+    moved = np.where(~np.isnan(right) & stays & np.isfinite(sooner), sooner, moved)
+    after = ((x0[:, None] < moved - reach) & (x1[:, None] > moved + reach)).sum(axis=0)
+    out: Floats = np.where(after < across.sum(axis=0), moved, cuts)
     return out
 
 

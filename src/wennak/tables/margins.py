@@ -17,7 +17,8 @@ MARGIN = 0.12
 MARGIN_GAP = 1.6
 # A rule along more than this share of the page is that of a frame around it.
 FRAME = 0.85
-# Distances of rows are the same within this (em).
+# So many lines at an end of the page tell how far apart rows are; distances are the same within this (em).
+NEAR = 6
 SAME_PITCH = 0.15
 # A blank is narrower than this (em): a label and its value stand farther apart.
 BLANK = 0.6
@@ -63,20 +64,31 @@ def margin_words(layout: PageLayout) -> Bools:
     if len(starts) < 4:
         return out
     ends = np.append(starts[1:], len(upright))
-    for edge, neighbour, next_one in ((0, 1, 2), (-1, -2, -3)):
-        row, beside, beyond = (upright[starts[k] : ends[k]] for k in (edge, neighbour, next_one))
+    numbers = range(len(starts))
+    for at_top, ends_at in ((True, numbers[:NEAR]), (False, numbers[::-1][:NEAR])):
+        near = [upright[starts[k] : ends[k]] for k in ends_at]
+        row, beside = near[:2]
         top, bottom = float(w.y0[row].min()), float(w.y1[row].max())
-        at_edge = bottom < MARGIN * layout.height if edge == 0 else top > (1 - MARGIN) * layout.height
+        at_edge = bottom < MARGIN * layout.height if at_top else top > (1 - MARGIN) * layout.height
         if at_edge and _is_page_number(layout, row):
             out[row] = True
             continue
         gap = max(float(w.y0[beside].min()) - bottom, top - float(w.y1[beside].max()))
-        # A row as far from the next as that from the one after it belongs with them.
-        pitch = abs(float(w.baseline[beside[0]] - w.baseline[beyond[0]]))
-        if abs(abs(float(w.baseline[row[0]] - w.baseline[beside[0]])) - pitch) < SAME_PITCH * layout.em:
+        # A row as far from the next as that from the one after it belongs with them, and one as far from it
+        # as others are, where it stands in columns with these.
+        pitches = np.abs(np.diff([float(w.baseline[k[0]]) for k in near]))
+        same = np.abs(pitches[1:] - pitches[0]) < SAME_PITCH * layout.em
+        if same[0] or (same.any() and any(_in_columns(layout, row, k) for k in near[1:])):
             continue
         out[row] = at_edge and gap > MARGIN_GAP * layout.em and not _share_a_rule(layout, row, beside)
     return out
+
+
+def _in_columns(layout: PageLayout, row: Ints, other: Ints) -> bool:
+    """Whether all words of a line, two or more, begin or end where words of another do."""
+    w, near = layout.words, BLANK / 4 * layout.em
+    met = [(np.abs(side[row][:, None] - side[other][None, :]) < near).any(axis=1) for side in (w.x0, w.x1)]
+    return len(row) > 1 and bool((met[0] | met[1]).all())
 
 
 def _share_a_rule(layout: PageLayout, row: Ints, beside: Ints) -> bool:

@@ -13,7 +13,7 @@ from ..layout import PageLayout
 from .choose import LEAST, choose, judged_draft
 from .columns import column_choices
 from .draft import TableDraft
-from .evidence import Judge, evidence
+from .evidence import FEATURES, Judge, evidence
 from .framed import without_cut_grids
 from .grid import Cut, cut_place, joins_neighbours, without_idle_columns
 from .lattice import find_lattices
@@ -25,8 +25,9 @@ from .rulings import ends_with_uprights
 
 # What crossing lines draw is not read in any other way where it gains more than this.
 SURE = 0.9
-# A reading that gains more than this is not looked at closer: nothing better came up in hundreds of tables.
-CERTAIN = 0.85
+# A reading that gains more than this is not looked at closer: nothing better came up in hundreds of tables,
+# but where several numbers stand in a cell.
+CERTAIN, NUMBERS = 0.85, FEATURES.index("several_numbers")
 # Of the ways to cut a promising place into columns so many are cut into rows in every way.
 CUTS = 2
 # So often the best set of readings is looked at closer.
@@ -76,7 +77,7 @@ def search(layout: PageLayout, free: Bools, judge: Judge, sources: Sources = ALL
         if not fresh:
             break
         done.update(r.place.key for r in fresh)
-        new = [r for r in fresh if r.cut is not None and r.gain < CERTAIN]
+        new = [r for r in fresh if r.cut is not None and (r.gain < CERTAIN or r.seen[NUMBERS] > 0)]
         whole = [place for place in united(layout, [r.place for r in best]) if place.key not in done]
         near = whole.copy()
         near += [place for r in fresh for place in around(layout, r.place, free, sources.uprights)]

@@ -26,6 +26,10 @@ BEGIN = 0.5
 PLACED = 0.5
 # A running head stands off the left edge of a table below it, and off its middle, by more than this (em).
 ELSEWHERE = 2.0
+# What stands apart is so much farther off (em) than labels are from their rows.
+FARTHER = 0.3
+# Prose has so many words.
+PROSE = 8
 # A heading is larger than the text of a table by this factor.
 LARGER = 1.1
 
@@ -33,7 +37,7 @@ LARGER = 1.1
 def without_title(layout: PageLayout, draft: TableDraft) -> TableDraft:
     """Return a table without a first row that is one text above all rules: its caption, where that names a
     table or stands alone in italics at its edge or over its middle; text, where it is a sentence, in larger
-    type than the rest, or the head of its page.
+    type than the rest, the head of its page, or stands apart above labels of columns alone.
     """
     first = [c for c in draft.cells if c.row == 0]
     said = [c for c in first if c.words]
@@ -50,7 +54,8 @@ def without_title(layout: PageLayout, draft: TableDraft) -> TableDraft:
     top = float(layout.words.y0[words].min())
     sentence = said[0].colspan == draft.columns and is_sentence(text)
     larger = layout.words.size[title].min() > LARGER * layout.words.size[words].max()
-    if not (names or sentence or larger or _heads_page(layout, box, layout.box(words))):
+    apart = _stands_apart(layout, draft)
+    if not (names or sentence or larger or apart or _heads_page(layout, box, layout.box(words))):
         return draft
     return replace(
         draft, box=replace(draft.box, y0=top), rows=draft.rows - 1, cells=rest,
@@ -58,9 +63,10 @@ def without_title(layout: PageLayout, draft: TableDraft) -> TableDraft:
     )  # fmt: skip
 
 
-def without_heading_below(layout: PageLayout, draft: TableDraft) -> TableDraft:
+def without_text_below(layout: PageLayout, draft: TableDraft) -> TableDraft:
     """Return a table without a last row that is one text below all rules which names a table, its caption if
-    it has no other, or is in larger type than all above it: the heading of what follows.
+    it has no other, or is in larger type than all above it: the heading of what follows; or which is prose
+    across all columns right below a rule, where rules part all rows.
     """
     last = [c for c in draft.cells if c.row + c.rowspan == draft.rows]
     said = [c for c in last if c.words]
@@ -71,11 +77,10 @@ def without_heading_below(layout: PageLayout, draft: TableDraft) -> TableDraft:
     text, size = plain_text(layout, said[0].words), layout.words.size
     names = bool(NAMED.match(text))
     larger = len(words) and size[said[0].words].min() > LARGER * size[words].max()
-    if (
-        not len(words)
-        or not (names or larger)
-        or _is_ruled_below(layout, layout.box(np.array(said[0].words)))
-    ):
+    box = layout.box(np.array(said[0].words))
+    prose = len(words) and said[0].colspan == draft.columns and len(said[0].words) >= PROSE
+    other = names or larger or (prose and _is_closed(layout, words, draft, box))
+    if not len(words) or not other or _is_ruled_below(layout, box):
         return draft
     bottom = float(layout.words.y1[words].max())
     caption = said[0].words if names and not draft.caption else draft.caption
@@ -92,6 +97,23 @@ def _stands_out(layout: PageLayout, title: list[int], box: Box, draft: TableDraf
     placed = abs(left) < PLACED * em or abs(left - right) < 2 * PLACED * em
     italic = np.array([f.italic for f in layout.ink.fonts], dtype=np.bool_)[layout.words.font]
     return bool(placed and italic[title].all() and not italic[rest].any())
+
+
+def _stands_apart(layout: PageLayout, draft: TableDraft) -> bool:
+    """Whether the first row of a table stands in the stub, above labels without stub, farther from these than
+    they are from the row below.
+    """
+    w = layout.words
+    tops, feet = np.full(draft.rows, np.inf), np.full(draft.rows, -np.inf)
+    for c in draft.cells:
+        if c.words:
+            tops[c.row] = min(tops[c.row], w.y0[c.words].min())
+            last = c.row + c.rowspan - 1
+            feet[last] = max(feet[last], w.y1[c.words].max())
+    below = [c for c in draft.cells if c.row == 1 and c.words]
+    at_stub = any(c.row == 0 and c.column == 0 and c.colspan == 1 for c in draft.cells if c.words)
+    rooms = tops[1:] - np.maximum.accumulate(feet)[:-1]
+    return at_stub and all(c.column > 0 for c in below) and bool(rooms[0] > rooms[1] + FARTHER * layout.em)
 
 
 def _heads_page(layout: PageLayout, box: Box, rest: Box) -> bool:
@@ -121,6 +143,21 @@ def _is_ruled_above(layout: PageLayout, box: Box) -> bool:
     )
     behind = (shades.y0 < box.y1) & (shades.y1 > box.y0) & (shades.x0 < box.x1) & (shades.x1 > box.x0)
     return bool(rules.any() or (behind & (shades.y0 < (box.y0 + box.y1) / 2)).any())
+
+
+def _is_closed(layout: PageLayout, rest: Ints, draft: TableDraft, text: Box) -> bool:
+    """Whether a rule along the rest of a table runs right above the text of its last row, and between all
+    rows above.
+    """
+    w, level, em = layout.words, layout.rules.level, layout.em
+    along = (level.low < w.x0[rest].min() + em) & (level.high > w.x1[rest].max() - em)
+    at = np.sort(level.at[along & (level.at > draft.box.y0) & (level.at < text.y0 + BEGIN * em)])
+    middles = [
+        float((w.y0[words].min() + w.y1[words].max()) / 2)
+        for row in range(draft.rows)
+        if len(words := [i for c in draft.cells if c.row == row for i in c.words])
+    ]
+    return bool((np.diff(np.searchsorted(at, middles)) > 0).all())
 
 
 def _is_ruled_below(layout: PageLayout, box: Box) -> bool:

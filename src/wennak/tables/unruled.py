@@ -16,6 +16,8 @@ from .numbers import YEAR
 MID_HEIGHT = 0.25
 # The room between two rows is wider than that between lines of one cell by this (em of the row).
 WIDER = 0.3
+# Labels stand this far (em) left of the rows of their group. A word follows another at this distance (em).
+INDENT, BLANK = 0.5, 0.4
 
 
 def with_shown_head_apart(layout: PageLayout, draft: TableDraft) -> TableDraft:
@@ -70,6 +72,62 @@ def _stand_apart(layout: PageLayout, cell: CellDraft, top: float, foot: float) -
     middles = abs(upper.x0 + upper.x1 - lower.x0 - lower.x1) / 2
     sides = abs(upper.x0 - lower.x0), abs(upper.x1 - lower.x1), middles
     return bool(ruled.any()) or min(sides) > MID_HEIGHT * em
+
+
+def with_labels_apart(layout: PageLayout, draft: TableDraft) -> TableDraft:
+    """Part rows whose last line is the label of a group of rows: it stands in the stub alone, and is no rest
+    of the line above; rows of labels alone come elsewhere, or the next row is indented.
+    """
+    w, em = layout.words, layout.em
+    row = 0
+    while row < draft.rows:
+        begin = _label_line(layout, draft, row)
+        if begin is not None:
+            stubs = [c for c in draft.cells if c.column == 0 and c.words]
+            others = {c.row for c in draft.cells if c.column > 0 and c.words}
+            alone = any(c.row not in others and c.row != row for c in stubs)
+            label = float(w.x0[w.row == begin].min())
+            indented = any(c.row == row + 1 and w.x0[c.words].min() > label + INDENT * em for c in stubs)
+            if (alone or indented) and _begins(layout, draft, row, begin, indented):
+                draft = _parted(layout, draft, row, begin)
+        row += 1
+    return draft
+
+
+def _label_line(layout: PageLayout, draft: TableDraft, row: int) -> int | None:
+    """The last of the rows of the page in a row of a table, where it holds nothing but words of the stub."""
+    w = layout.words
+    cells = [c for c in draft.cells if c.row <= row < c.row + c.rowspan and c.words]
+    words = _words(cells)
+    if not len(words) or any(c.rowspan > 1 for c in cells) or len(distinct(w.row[words])) < 2:
+        return None
+    last = int(w.row[words[w.y0[words].argmax()]])
+    stub = {i for c in cells if c.column == 0 for i in c.words}
+    own, others = words[w.row[words] == last], words[w.row[words] != last]
+    below = w.y0[own].min() > w.y1[others].max() - BLANK * layout.em
+    return last if below and set(own.tolist()) <= stub else None
+
+
+def _begins(layout: PageLayout, draft: TableDraft, row: int, begin: int, indented: bool) -> bool:
+    """Whether the last line of a stub is no rest of the line above: there is none, or it is lighter, or has
+    something beside it, and room for the first word or an indented row below.
+    """
+    w = layout.words
+    stub = _words([c for c in draft.cells if c.column == 0 and c.row == row])
+    label = stub[w.row[stub] == begin]
+    above = stub[w.row[stub] != begin]
+    if not len(above):
+        return True
+    above = above[w.row[above] == w.row[above[w.y0[above].argmax()]]]
+    beside = _words([c for c in draft.cells if c.column > 0 and c.row == row])
+    if indented and (w.row[beside] == w.row[above[0]]).any():
+        return True
+    bold = np.array([f.bold for f in layout.ink.fonts], dtype=np.bool_)[w.font]
+    first = label[w.x0[label].argmin()]
+    own = [c for c in draft.cells if c.column == 0 and c.colspan == 1 and c.words]
+    reach = max((float(w.x1[c.words].max()) for c in own), default=0.0)
+    fits = float(w.x1[above].max() + w.x1[first] - w.x0[first]) + BLANK * layout.em < reach
+    return (fits and len(beside) > 0) or bool(bold[label].all() and not bold[above].any())
 
 
 def with_head_apart(layout: PageLayout, draft: TableDraft) -> TableDraft:
