@@ -12,6 +12,7 @@ import numpy as np
 
 from .display_places import EQUATION
 from .flow import Line, in_capitals
+from .joining import COMPOUND
 from .tags import CONTAINERS
 
 # A bullet, number or letter before an item, and a count set apart from the text that follows it.
@@ -22,7 +23,6 @@ COUNT = re.compile(r"^(\d{1,3})(?=\s|$)\s*")
 _INITIAL = re.compile(r"^[^\W\d_]\.\s[^\W\d_]")
 _NOTED = re.compile(r"^[a-z]\s+[^\W\d_a-z]")
 _LABELLED = re.compile(r"^\w[^:：]{0,24}[:：]\s+\S")
-_COMPOUND = re.compile(r"[^\W\d]+(?:-[^\W\d]+)+")
 
 # Paragraphs part where lines stand this much farther apart than the leading of the text.
 LOOSE = 1.32
@@ -77,7 +77,7 @@ def style_of(pages: Sequence[Sequence[Line]]) -> Style:
         if "-" in line.text
         for word in line.text.split()
         if "-" in word
-        for found in _COMPOUND.findall(word)
+        for found in COMPOUND.findall(word)
     }
     return Style(
         float(body),

@@ -11,7 +11,9 @@ from ..model import Mark, MarkKind
 MARKER = re.compile(r"^([•●○■□▪◦‣–—*·-]|\(?[0-9ivxlc]{1,4}[.)]|\(?[a-zA-Z][.)])$")
 # Start, end, kind and target of a mark to be.
 Stretch = tuple[int, int, MarkKind, str]
-_HYPHENS = "-\u2010\u00ad"
+# A word with a hyphen within.
+COMPOUND = re.compile(r"[^\W\d]+(?:-[^\W\d]+)+")
+HYPHENS = "-\u2010\u00ad"
 _LAST_WORD = re.compile(r"[\w-]+$")
 _FIRST_WORD = re.compile(r"[\w-]+")
 _BROKEN = re.compile(r"[^\W\d_]{2,}[-\u2010\u00ad]$")
@@ -32,7 +34,7 @@ def joined_lines(lines: Sequence[str], compounds: Container[str] = ()) -> tuple[
     for line in lines:
         if not line or not text:
             text += line
-        elif text[-1] in _HYPHENS:
+        elif text[-1] in HYPHENS:
             text = _over_hyphen(text, line, compounds)
         elif _unspaced(text[-1]) and _unspaced(line[0]):
             text += line

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Sequence
+from collections.abc import Container, Sequence
 from dataclasses import dataclass, field, replace
 from itertools import pairwise
 
@@ -12,9 +12,10 @@ import numpy as np
 from ..ink import Floats, Ints
 from ..layout import PageLayout
 from ..layout.bidi import logical
-from ..layout.joining import MARKER, join_lines
+from ..layout.joining import COMPOUND, MARKER, join_lines
 from ..layout.page import rounded_boxes
 from ..model import Box, Cell, Mark, Place, Table
+from .broken import broken_words
 from .numbers import CURRENCIES
 
 # The blank between a sign that stands apart and the minus of its number.
@@ -114,22 +115,31 @@ def plain_text(layout: PageLayout, members: Sequence[int]) -> str:
     return texts[members[0]] if len(members) == 1 else " ".join([texts[i] for i in members])
 
 
-def words_text(layout: PageLayout, members: list[int]) -> str:
-    """Join words to text, row by row; a word broken at a line end is put together again.
+def words_text(
+    layout: PageLayout, members: list[int], broken: Container[int] = (), compounds: Container[str] = ()
+) -> str:
+    """Join words to text, row by row; a word broken at a line end is put together again: without a hyphen
+    those that are `broken`, with it those among `compounds`.
 
     Items of a list, which begin with a mark each, stand on lines of their own.
     """
     if len(members) == 1:
         return logical(layout.words.texts[members[0]])
     rows: list[list[int]] = []
+    texts: list[list[str]] = []
     last = None
     for i in members:
-        row = int(layout.words.row[i])
-        if row != last:
-            rows.append([])
-            last = row
-        rows[-1].append(i)
-    texts = [[layout.words.texts[i] for i in row] for row in rows]
+        row, text = int(layout.words.row[i]), layout.words.texts[i]
+        if row == last:
+            rows[-1].append(i)
+            texts[-1].append(text)
+        elif last is not None and rows[-1][-1] in broken:
+            rows[-1].append(i)
+            texts[-1][-1] += text
+        else:
+            rows.append([i])
+            texts.append([text])
+        last = row
     lines = [logical(" ".join(row)) for row in texts]
     starts = [k for k, row in enumerate(texts) if MARKER.match(row[0]) and len(row) > 1]
     if len(rows) > 1 and len(starts) < 2:
@@ -139,9 +149,9 @@ def words_text(layout: PageLayout, members: list[int]) -> str:
             lines[k] = f"• {lines[k]}"
         starts = sorted({*starts, *drawn})
     if len(starts) < 2:
-        return join_lines(lines)
+        return join_lines(lines, compounds)
     bounds = [0, *starts, len(lines)]
-    return "\n".join(join_lines(lines[a:b]) for a, b in pairwise(bounds) if a < b)
+    return "\n".join(join_lines(lines[a:b], compounds) for a, b in pairwise(bounds) if a < b)
 
 
 def script_marks(layout: PageLayout, members: Sequence[int], text: str) -> list[Mark]:
@@ -197,15 +207,24 @@ def _sign_apart(layout: PageLayout, cell: CellDraft) -> bool:
     return bool(w.x0[number] - w.x1[sign] > SIGN_APART * w.size[number])
 
 
+def _compounds(layout: PageLayout, draft: TableDraft) -> set[str]:
+    """The words with a hyphen within a line of a page, where lines of a table may break such words."""
+    texts = layout.words.texts
+    if not any(len(c.words) > 1 and any(texts[i][-1] == "-" for i in c.words[:-1]) for c in draft.cells):
+        return set()
+    return {found.lower() for text in texts if "-" in text for found in COMPOUND.findall(text)}
+
+
 def finished(draft: TableDraft, layout: PageLayout, sure: Sequence[float] | None = None) -> Table:
     """Turn a draft into a table of the model; `sure` gives the confidence of each of its cells."""
     cells = []
     score = np.round(sure, 3).tolist() if sure is not None else [1.0] * len(draft.cells)
     order = sorted(range(len(draft.cells)), key=lambda k: (draft.cells[k].row, draft.cells[k].column))
     drafted = [draft.cells[k] for k in order]
+    broken, compounds = broken_words(layout, draft.columns, draft.cells), _compounds(layout, draft)
     for k, c, places in zip(order, drafted, _places(layout, drafted), strict=True):
         header = c.row < draft.header_rows
-        text = c.said or words_text(layout, c.words)
+        text = c.said or words_text(layout, c.words, broken, compounds)
         if c.signed or _sign_apart(layout, c):
             text = _BEFORE_MINUS.sub(r"\1", text)
         if text or c.rowspan > 1 or c.colspan > 1 or header:
