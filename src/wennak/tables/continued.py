@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 
 from ..layout import RunningKey
-from ..layout.joining import join_lines
+from ..layout.joining import join_lines, joined_lines, shifted_marks
 from ..model import Box, Cell, Table
 from .caption import NAMED
 from .header import MAX_HEADER
@@ -23,6 +23,8 @@ NUMBERS = 0.8
 # Two tables below each other are parted by less than so many rows where they are one; a table goes on on the
 # next page where its own has room for fewer rows than this below it.
 ROOM, LEFT = 1.5, 8.0
+# What a text does not end with.
+OPEN = frozenset(",(-–—/&")
 # Columns of one page stand at the same place within so many rows.
 ALIGNED = 0.25
 
@@ -338,19 +340,51 @@ def _same_columns(
     return bool(pairs) and same >= SAME_COLUMNS * len(pairs)
 
 
+def _rest(a: Table, b: Table, row: int) -> dict[int, Cell]:
+    """The cells of a row of b by their columns, where they are the rest of those of the last row of a: texts
+    without a stub that go on in small letters, or where the last line ends with a comma, a dash or a bracket.
+    """
+    above = {c.column: c for c in a.cells if c.row == a.rows - 1 and c.text and c.colspan == 1}
+    rest = {c.column: c for c in b.cells if c.row == row and c.text}
+    if not rest or 0 in rest or not rest.keys() <= above.keys() or 0 not in above:
+        return {}
+    goes_on = [
+        c.rowspan == c.colspan == 1
+        and not is_numeric(c.text)
+        and (c.text[0].islower() or above[k].text[-1] in OPEN)
+        for k, c in rest.items()
+    ]
+    return rest if all(goes_on) else {}
+
+
+def _with_rest(cell: Cell, rest: Cell) -> Cell:
+    """A cell with the rest of it that stands on the next page."""
+    text, starts = joined_lines([cell.text, rest.text])
+    marks = [*cell.marks, *shifted_marks(rest.marks, starts[1], len(text))]
+    return replace(
+        cell, text=text, places=cell.places + rest.places, marks=marks,
+        confidence=min(cell.confidence, rest.confidence),
+    )  # fmt: skip
+
+
 def _joined(a: Table, b: Table) -> Table:
     """The rows of b under those of a, without the header that b repeats."""
     end, repeated = _repeated(a, b) or (a.header_rows, 0)
     heads = min(a.header_rows, end)
     if _heads_groups(a) and not repeated:
         heads += b.header_rows
-    cells = list(a.cells)
+    rest = _rest(a, b, repeated)
+    cells = [
+        _with_rest(c, rest[c.column]) if c.row == a.rows - 1 and c.column in rest else c for c in a.cells
+    ]
+    # The rest of the last row is no row of its own.
+    begin = repeated + bool(rest)
     for c in b.cells:
-        if c.row >= repeated:
-            header = c.row - repeated + a.rows < heads
-            cells.append(replace(c, row=c.row - repeated + a.rows, header=header))
+        if c.row >= begin:
+            row = c.row - begin + a.rows
+            cells.append(replace(c, row=row, header=row < heads))
     return Table(
-        rows=a.rows + b.rows - repeated,
+        rows=a.rows + b.rows - begin,
         columns=a.columns,
         cells=cells,
         caption=b.caption

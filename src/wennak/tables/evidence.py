@@ -186,10 +186,10 @@ def _of_readings(layout: PageLayout, readings: Sequence[Reading]) -> Floats:
     width = (x_high - x_low) / np.maximum(box1 - box0, 1.0)[of_row]
     stub = column == 0
     sentence = ((facts[at.STOP] > 0) & (words >= SENTENCE)).astype(np.float64)
-    # Groups of rows may have the same labels: those are told from each other by the label of their group.
-    group = np.maximum.accumulate(
-        np.where(lone & (np.bincount(gr[stub], minlength=nr) > 0), np.arange(nr), row_start[of_row])
-    )
+    # Groups of rows with numbers may have the same labels: the labels of the groups tell these apart.
+    number_columns = grouped.total(((share > 0.7) & known).astype(np.float64), of_column, n)
+    heads = lone & (np.bincount(gr[stub], minlength=nr) > 0) & (number_columns > 0)[of_row]
+    group = np.maximum.accumulate(np.where(heads, np.arange(nr), row_start[of_row]))
     labels = distinct(group[gr[stub]] + 1j * facts[at.SAID][stub]).real.astype(np.int64)
     different = grouped.count(of_row[labels], n)
 
@@ -211,7 +211,7 @@ def _of_readings(layout: PageLayout, readings: Sequence[Reading]) -> Floats:
             row_fill[row_start], row_fill[second], row_fill[final],
             np.array([_crossed(layout, r) for r in readings]), grouped.mean(wide, of, n),
             grouped.mean(wide[body], of[body], n), grouped.mean(wide[first], of[first], n),
-            grouped.mean(numeric, of, n), grouped.total(((share > 0.7) & known).astype(np.float64), of_column, n),
+            grouped.mean(numeric, of, n), number_columns,
             grouped.total(pure * count, of_column, n) / np.maximum(weight, 1),
             grouped.least(pure[known], of_column[known], n, 1.0), grouped.mean(numeric[first], of[first], n),
             grouped.total(best * count, of_column, n) / np.maximum(weight, 1),

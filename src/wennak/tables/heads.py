@@ -28,6 +28,8 @@ NEAR, CENTRED = 1.8, 0.75
 AS_ROWS = 1.3
 # Lines of one label begin, end or have their middles within so little (em), and follow each other so near.
 SAME_SIDE, SAME_LINE, SAME_LABEL = 0.3, 0.3, 0.35
+# A blank between words is narrower than this (em).
+BLANK = 0.4
 # Where rules tell what its labels are over it may stand so far above; what is so near is of its row (em).
 RULED_NEAR, BESIDE = 3.0, 3.0
 # A column of texts may be so much wider (em) than those that it has.
@@ -259,13 +261,14 @@ def _labels(layout: PageLayout, draft: TableDraft, row: Row) -> list[CellDraft]:
     """The labels of the columns that a row holds, where the table has none; nothing where it does not."""
     columns = text_columns(layout, draft)
     # One label alone is that of the only column beside the labels of rows.
-    if (draft.header_rows and is_head(layout, draft)) or len(row.spans) < min(2, draft.columns - 1):
+    spans = _at_columns(layout, row, columns)
+    if (draft.header_rows and is_head(layout, draft)) or len(spans) < min(2, draft.columns - 1):
         return []
     w = layout.words
     cells: dict[int, CellDraft] = {}
-    for x0, x1 in row.spans:
+    for x0, x1 in spans:
         over = [c for c, span in enumerate(columns) if span and span[0] < x1 and span[1] > x0]
-        if len(row.spans) == 1:
+        if len(spans) == 1:
             # It may reach over the text beside its column, and ends as its numbers do.
             near = CENTRED * layout.em
             over = [c for c, span in enumerate(columns) if c and span and abs(span[1] - x1) < near]
@@ -274,6 +277,25 @@ def _labels(layout: PageLayout, draft: TableDraft, row: Row) -> list[CellDraft]:
             return []
         cells[over[0]] = CellDraft(0, over[0], 1, 1, words)
     return list(cells.values()) if len(cells) >= draft.columns - 1 else []
+
+
+def _at_columns(
+    layout: PageLayout, row: Row, columns: Sequence[tuple[float, float] | None]
+) -> list[tuple[float, float]]:
+    """Left and right of the parts of a row, those parted too that begin where a column does, farther than a
+    blank from the part before.
+    """
+    w, em = layout.words, layout.em
+    begins = [span[0] for span in columns if span]
+    out: list[tuple[float, float]] = []
+    for i in sorted(row.words, key=lambda i: float(w.x0[i])):
+        x0, x1 = float(w.x0[i]), float(w.x1[i])
+        apart = any(abs(x0 - x) < SAME_SIDE * em for x in begins) and out and x0 - out[-1][1] > BLANK * em
+        if apart or any(x0 == a for a, _ in row.spans):
+            out.append((x0, x1))
+        else:
+            out[-1] = (out[-1][0], max(x1, out[-1][1]))
+    return out
 
 
 def is_head(layout: PageLayout, draft: TableDraft) -> bool:

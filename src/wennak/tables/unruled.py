@@ -8,7 +8,7 @@ import numpy as np
 
 from ..ink import Floats, Ints, distinct, median
 from ..layout import PageLayout
-from .draft import CellDraft, TableDraft, plain_text
+from .draft import CellDraft, TableDraft, cells_by_row, plain_text
 from .header import MAX_HEADER, OTHER_FONT
 from .numbers import YEAR
 
@@ -16,8 +16,11 @@ from .numbers import YEAR
 MID_HEIGHT = 0.25
 # The room between two rows is wider than that between lines of one cell by this (em of the row).
 WIDER = 0.3
-# Labels stand this far (em) left of the rows of their group. A word follows another at this distance (em).
-INDENT, BLANK = 0.5, 0.4
+# Labels stand this far (em) left of the rows of their group, and farther than this (em) below what is no line
+# of theirs; lines overlap by less than the last.
+INDENT, LINES_OFF, OVERLAP = 0.5, 0.5, 0.4
+# Prose has so many words. Rooms differ by more than this (em).
+PROSE, ROOMS = 6, 0.25
 
 
 def with_shown_head_apart(layout: PageLayout, draft: TableDraft) -> TableDraft:
@@ -88,9 +91,43 @@ def with_labels_apart(layout: PageLayout, draft: TableDraft) -> TableDraft:
             alone = any(c.row not in others and c.row != row for c in stubs)
             label = float(w.x0[w.row == begin].min())
             indented = any(c.row == row + 1 and w.x0[c.words].min() > label + INDENT * em for c in stubs)
-            if (alone or indented) and _begins(layout, draft, row, begin, indented):
+            if (alone or indented) and _begins(layout, draft, row, begin):
                 draft = _parted(layout, draft, row, begin)
         row += 1
+    return draft
+
+
+def with_paragraphs_joined(layout: PageLayout, draft: TableDraft) -> TableDraft:
+    """Join rows that are nothing but prose in one column to the row above, whose text there they go on with:
+    they stand nearer to it or farther from it than rows with a stub do from each other.
+    """
+    w = layout.words
+    rows = cells_by_row(draft)
+    lone = [
+        r
+        for r, cells in rows.items()
+        if len(cells) == 1
+        and cells[0].column
+        and cells[0].colspan == cells[0].rowspan == 1
+        and len(cells[0].words) >= PROSE
+    ]
+    if not lone or any(c.rowspan > 1 for c in draft.cells):
+        return draft
+    tops = {r: min(float(w.y0[c.words].min()) for c in cells) for r, cells in rows.items()}
+    feet = {r: max(float(w.y1[c.words].max()) for c in cells) for r, cells in rows.items()}
+    begun = [r for r, cells in rows.items() if r - 1 in rows and any(c.column == 0 for c in cells)]
+    if not begun or len(begun) < len(rows) - 1 - len(lone):
+        return draft
+    usual = median(np.array([tops[r] - feet[r - 1] for r in begun]))
+    joined = [
+        r
+        for r in lone
+        if r - 1 in rows
+        and any(c.column == rows[r][0].column for c in rows[r - 1])
+        and abs(tops[r] - feet[r - 1] - usual) > ROOMS * layout.em
+    ]
+    for r in reversed(joined):
+        draft = _without_row(draft, r)
     return draft
 
 
@@ -104,30 +141,23 @@ def _label_line(layout: PageLayout, draft: TableDraft, row: int) -> int | None:
     last = int(w.row[words[w.y0[words].argmax()]])
     stub = {i for c in cells if c.column == 0 for i in c.words}
     own, others = words[w.row[words] == last], words[w.row[words] != last]
-    below = w.y0[own].min() > w.y1[others].max() - BLANK * layout.em
+    below = w.y0[own].min() > w.y1[others].max() - OVERLAP * layout.em
     return last if below and set(own.tolist()) <= stub else None
 
 
-def _begins(layout: PageLayout, draft: TableDraft, row: int, begin: int, indented: bool) -> bool:
-    """Whether the last line of a stub is no rest of the line above: there is none, or it is lighter, or has
-    something beside it, and room for the first word or an indented row below.
+def _begins(layout: PageLayout, draft: TableDraft, row: int, begin: int) -> bool:
+    """Whether the last line of a stub is no rest of the line above: there is none, or that has something
+    beside it and is farther off than lines of one cell are.
     """
     w = layout.words
     stub = _words([c for c in draft.cells if c.column == 0 and c.row == row])
-    label = stub[w.row[stub] == begin]
     above = stub[w.row[stub] != begin]
     if not len(above):
         return True
-    above = above[w.row[above] == w.row[above[w.y0[above].argmax()]]]
+    last = w.row[above[w.y0[above].argmax()]]
+    room = w.y0[stub[w.row[stub] == begin]].min() - w.y1[above].max()
     beside = _words([c for c in draft.cells if c.column > 0 and c.row == row])
-    if indented and (w.row[beside] == w.row[above[0]]).any():
-        return True
-    bold = np.array([f.bold for f in layout.ink.fonts], dtype=np.bool_)[w.font]
-    first = label[w.x0[label].argmin()]
-    own = [c for c in draft.cells if c.column == 0 and c.colspan == 1 and c.words]
-    reach = max((float(w.x1[c.words].max()) for c in own), default=0.0)
-    fits = float(w.x1[above].max() + w.x1[first] - w.x0[first]) + BLANK * layout.em < reach
-    return (fits and len(beside) > 0) or bool(bold[label].all() and not bold[above].any())
+    return bool((w.row[beside] == last).any() and room > LINES_OFF * layout.em)
 
 
 def with_head_apart(layout: PageLayout, draft: TableDraft) -> TableDraft:
@@ -253,6 +283,18 @@ def _parted(layout: PageLayout, draft: TableDraft, row: int, begin: int) -> Tabl
         else:
             cells.append(replace(c, rowspan=c.rowspan + 1))
     return replace(draft, rows=draft.rows + 1, cells=cells)
+
+
+def _without_row(draft: TableDraft, row: int) -> TableDraft:
+    """Put the texts of a row into the cells above, row by row."""
+    cells = []
+    for c in draft.cells:
+        if c.row < row - 1 or c.row > row:
+            cells.append(c if c.row < row else replace(c, row=c.row - 1))
+        elif c.row == row - 1:
+            own = [i for d in draft.cells if d.row == row and d.column == c.column for i in d.words]
+            cells.append(replace(c, words=[*c.words, *own]))
+    return replace(draft, rows=draft.rows - 1, cells=cells)
 
 
 def _is_parted(layout: PageLayout, cell: CellDraft, begin: int) -> bool:
