@@ -16,6 +16,8 @@ COMPOUND = re.compile(r"[^\W\d]+(?:-[^\W\d]+)+")
 HYPHENS = "-\u2010\u00ad"
 _LAST_WORD = re.compile(r"[\w-]+$")
 _FIRST_WORD = re.compile(r"[\w-]+")
+# The end of an address or a name of programs, whose hyphens are its own.
+_ADDRESS = re.compile(r"[^\s/_=@\\]*[/_=@\\]\S*-$")
 _BROKEN = re.compile(r"[^\W\d_]{2,}[-\u2010\u00ad]$")
 
 
@@ -47,6 +49,8 @@ def joined_lines(lines: Sequence[str], compounds: Container[str] = ()) -> tuple[
 def _over_hyphen(text: str, line: str, compounds: Container[str]) -> str:
     if text[-1] == "\u00ad":
         return text[:-1] + line
+    if _ADDRESS.search(text):
+        return text + line
     if (broken := _BROKEN.search(text)) and line[0].islower():
         first = _LAST_WORD.search(text)
         rest = _FIRST_WORD.match(line)
