@@ -35,7 +35,8 @@ def with_leaders(writing: Writing, marks: Marks, dots: Bools, lines: Floats) -> 
         for pair in (
             (writing.x0, left), (writing.x1, right), (writing.piece, np.full(n, first)),
             (writing.baseline, base), (writing.size, np.full(n, em)), (writing.sure, np.ones(n)),
-            (writing.blank, none), (writing.bold, none), (writing.fixed, none), (writing.angle, np.zeros(n)),
+            (writing.blank, none), (writing.stroke, np.zeros(n)), (writing.fixed, none),
+            (writing.angle, np.zeros(n)),
         )
     ]  # fmt: skip
     # What stands on its side stays in its own order.

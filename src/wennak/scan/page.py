@@ -28,6 +28,7 @@ from .pieces import Pieces, find_pieces
 from .recogniser import Recogniser
 from .rows import in_rows
 from .rulings import Rulings, find_rulings, with_posts
+from .sizes import are_bold
 from .straighten import find_skew, turned_by
 from .threshold import inked, is_noisy
 from .writing import Writing, read_pieces
@@ -155,6 +156,7 @@ def _glyphs(writing: Writing, texts: TextTable, font: int, scale: float) -> Glyp
     over, under = base - ASCENT * size, base + DESCENT * size
     over, under = np.where(angle > 0, 2 * base - under, over), np.where(angle > 0, 2 * base - over, under)
     level = angle == 0
+    bold = are_bold(writing.stroke, writing.size, np.abs(writing.x1 - writing.x0))
     return Glyphs(
         text=np.where(blank, space, index[at]) if n else index,
         x=np.where(level, low, base),
@@ -166,7 +168,7 @@ def _glyphs(writing: Writing, texts: TextTable, font: int, scale: float) -> Glyp
         advance=high - low,
         size=size,
         angle=angle,
-        font=font + writing.bold[at].astype(np.int64) + 2 * writing.fixed[at],
+        font=font + bold[at].astype(np.int64) + 2 * writing.fixed[at],
         run=writing.piece[at],
         order=np.zeros(len(at), dtype=np.int64),
         mark=np.full(len(at), -1, dtype=np.int64),

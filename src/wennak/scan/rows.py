@@ -19,6 +19,11 @@ from .writing import Writing
 SAME_LINE, BESIDE = (0.12, 0.03), 3.0
 
 
+# Pieces with fewer letters tell their size badly; a size is rare on a page where less than this share of its
+# letters have it.
+SHORT, RARE = 8, 0.02
+
+
 def in_rows(writing: Writing, marks: Marks, of: Ints) -> Writing:
     """Return the characters of a page with one baseline for each line, and those of lines in fixed pitch
     where that puts them; `of` is the piece of each mark.
@@ -27,17 +32,18 @@ def in_rows(writing: Writing, marks: Marks, of: Ints) -> Writing:
     if not len(level):
         return writing
     x0, x1, baseline = writing.x0.copy(), writing.x1.copy(), writing.baseline.copy()
-    blank, fixed = writing.blank.copy(), writing.fixed.copy()
+    blank, fixed, size = writing.blank.copy(), writing.fixed.copy(), writing.size.copy()
     # Dots of leaders, which have no marks, are pieces by themselves.
     last = int(of.max(initial=-1))
     piece = np.where(writing.piece > last, last + 1 + np.arange(len(writing)), writing.piece)
     em = float(np.median(writing.size))
     baseline[level] = levelled(baseline[level], piece[level], x0[level], x1[level], em)
+    size[level] = in_line(size[level], piece[level], baseline[level])
     read = level[piece[level] <= last]
     fixed[read], x0[read], x1[read], blank[read] = fixed_pitch(
         x0[read], x1[read], piece[read], baseline[read], blank[read], marks, of
     )
-    return dataclasses.replace(writing, x0=x0, x1=x1, baseline=baseline, blank=blank, fixed=fixed)
+    return dataclasses.replace(writing, x0=x0, x1=x1, baseline=baseline, size=size, blank=blank, fixed=fixed)
 
 
 def levelled(baseline: Floats, piece: Ints, x0: Floats, x1: Floats, em: float) -> Floats:
@@ -58,6 +64,35 @@ def levelled(baseline: Floats, piece: Ints, x0: Floats, x1: Floats, em: float) -
     for members in np.split(order, np.flatnonzero(np.diff(line[order])) + 1):
         shift[members] = np.median(own[members]) - own[members] if len(members) else 0.0
     one: Floats = baseline + shift[of]
+    return one
+
+
+def in_line(size: Floats, piece: Ints, baseline: Floats) -> Floats:
+    """Return sizes with those of short pieces as most others of their line have it, which few letters tell
+    badly; of those alone in their line, as most of the page, where hardly anything is as large as they seem.
+    Raised characters keep their own.
+    """
+    there, of = np.unique(piece, return_inverse=True)
+    own = np.full(len(there), -np.inf)
+    np.maximum.at(own, of, baseline)
+    main = baseline == own[of]
+    count = np.bincount(of[main], minlength=len(there))
+    first = np.zeros(len(there))
+    first[of[main]] = size[main]
+    sizes, kind = np.unique(first, return_inverse=True)
+    total = np.bincount(kind, weights=count)
+    out = first.copy()
+    for line in np.unique(own).tolist():
+        members = np.flatnonzero(own == line)
+        beside = np.bincount(kind[members], weights=count[members], minlength=len(sizes))
+        for k in members[count[members] < SHORT].tolist():
+            others = beside.copy()
+            others[kind[k]] -= count[k]
+            if others.max() >= max(count[k], 1):
+                out[k] = sizes[others.argmax()]
+            elif not others.any() and total[kind[k]] < RARE * total.sum():
+                out[k] = sizes[total.argmax()]
+    one: Floats = np.where(main, out[of], size)
     return one
 
 

@@ -6,9 +6,11 @@ from collections.abc import Sequence
 from itertools import compress
 
 import numpy as np
+from scipy import ndimage
 
 from ..ink import Bools, Floats, Ints
 from .marks import Marks
+from .picture import Grey
 
 # How far characters reach above the baseline, in em, of Latin fonts in the mean.
 TOPS = {"x": 0.5, "t": 0.63, "X": 0.69, "(": 0.73}
@@ -26,16 +28,23 @@ LOW = 1.1
 BOTH = frozenset("cosuvwxz")
 # Sizes nearer than this (share) are one size, and those that a pixel tells apart.
 SAME_SIZE = 0.09
-# Strokes this much wider than usual, for their size, are bold.
-BOLD = 1.28
+# Strokes this much wider than usual, for their size, are bold: of 2,000 pieces on scans hardly any lies near.
+BOLD = 1.22
 
 
-def stroke_widths(marks: Marks) -> Floats:
-    """Return the mean width of the strokes of each mark: its area by the number of its level runs."""
+def stroke_widths(marks: Marks, light: Grey) -> Floats:
+    """Return the mean width of the strokes of each mark: its ink, as dark as it is, by half the length of its
+    outline. What is blurred has as much ink.
+    """
     labels = marks.labels
-    begins = labels[:, 1:][(labels[:, 1:] != labels[:, :-1]) & (labels[:, 1:] > 0)]
-    runs = np.bincount(begins, minlength=int(labels.max()) + 1)[marks.number]
-    widths: Floats = marks.area / np.maximum(runs, 1)
+    outline = np.zeros(int(labels.max()) + 1)
+    for a, b in ((labels[:, :-1], labels[:, 1:]), (labels[:-1], labels[1:])):
+        outline += np.bincount(b[(a != b) & (b > 0)], minlength=len(outline))
+    # The blur beside a mark is its own.
+    near = ndimage.maximum_filter(labels, size=3)
+    there = near > 0
+    ink = np.bincount(near[there], weights=(255 - light[there]) / 255, minlength=len(outline))
+    widths: Floats = (ink / np.maximum(outline, 1))[marks.number]
     return widths
 
 
@@ -124,12 +133,14 @@ def settled(size: Floats, weight: Floats, height: float) -> Floats:
     return out
 
 
-def are_bold(stroke: Floats, weight: Floats) -> Bools:
-    """Return which strokes, for their size, are much wider than most."""
-    if not len(stroke):
-        return np.zeros(0, dtype=np.bool_)
-    order = np.argsort(stroke)
+def are_bold(stroke: Floats, size: Floats, weight: Floats) -> Bools:
+    """Return which strokes, for the size of their characters, are much wider than most that are known."""
+    wide = stroke / size
+    weight = np.where(stroke > 0, weight, 0.0)
+    if not weight.any():
+        return np.zeros(len(stroke), dtype=np.bool_)
+    order = np.argsort(wide)
     total = np.cumsum(weight[order])
-    usual = float(stroke[order][np.searchsorted(total, total[-1] / 2)])
-    bold: Bools = stroke > BOLD * usual
+    usual = float(wide[order][np.searchsorted(total, total[-1] / 2)])
+    bold: Bools = wide > BOLD * usual
     return bold

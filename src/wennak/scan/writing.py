@@ -26,7 +26,7 @@ from .points import (
 )
 from .raised import ALPHABET, Raised, raised_marks, set_raised, told, with_raised, without_raised
 from .recogniser import Read, Recogniser
-from .sizes import DISCS, TOPS, are_bold, baseline_and_size, cased, settled, stroke_widths
+from .sizes import DISCS, TOPS, baseline_and_size, cased, settled, stroke_widths
 from .symbols import lone_symbol, with_signs, with_underscores
 from .turned import LETTERS, find_turned
 from .witness import Opinion, dispute, judged, with_commas
@@ -47,8 +47,9 @@ CONVICTION, DIRT = 0.7, 2
 @dataclass(slots=True, eq=False)
 class Writing:
     """Characters in pixels: place along the line, piece, baseline and size (em); how sure each is, whether a
-    blank stands before it, whether it is bold, or in fixed pitch, and the angle of its line: 0, or 90 and -90
-    where it runs down and up, so that places along it are heights on the page.
+    blank stands before it, the width of its strokes (0 where that is not known), whether it is in fixed
+    pitch, and the angle of its line: 0, or 90 and -90 where it runs down and up, so that places along it are
+    heights on the page.
     """
 
     texts: list[str]
@@ -59,7 +60,7 @@ class Writing:
     size: Floats
     sure: Floats
     blank: Bools
-    bold: Bools
+    stroke: Floats
     fixed: Bools
     angle: Floats
 
@@ -79,7 +80,7 @@ def read_pieces(
     light = _without_rules(grey, ruled, marks)
     order = np.argsort(pieces.of, kind="stable")
     bounds = np.searchsorted(pieces.of[order], np.arange(len(pieces.boxes) + 1))
-    strokes = stroke_widths(marks)
+    strokes = stroke_widths(marks, light)
     looks = _looks(light, marks)
     count = np.bincount(pieces.of[pieces.of >= 0], minlength=1)[pieces.of]
     ringed = rings(marks, np.flatnonzero((pieces.of >= 0) & (count == 1)))
@@ -121,9 +122,8 @@ def read_pieces(
     x0, x1, piece, baseline, size, sure, blank, stroke, angle = table
     size = settled(size, np.abs(x1 - x0), marks.height)
     blank, fixed = blank > 0, np.zeros(len(x0), dtype=np.bool_)
-    bold = are_bold(stroke / size, np.abs(x1 - x0))
     said = [text for part in texts for text in part]
-    return Writing(said, x0, x1, piece.astype(np.int64), baseline, size, sure, blank, bold, fixed, angle)
+    return Writing(said, x0, x1, piece.astype(np.int64), baseline, size, sure, blank, stroke, fixed, angle)
 
 
 def _without_rules(grey: Grey, ruled: Mask, marks: Marks) -> Grey:

@@ -78,12 +78,13 @@ def cut_place(layout: PageLayout, place: Place, cuts: Sequence[float]) -> Cut:
         cut, near = before[doubtful], ALIGNED * em
         parted = np.abs(x0[1:][doubtful] - left[cut]) < near
         parted |= numeric[1:][doubtful] & (np.abs(x1[1:][doubtful] - right[cut]) < near)
-        # Labels a blank apart that both end where the numbers of their columns do.
+        # Labels a blank apart, three or more, that all end where the numbers of their columns do.
         ends = np.flatnonzero(np.append(~level | (here != before), True))
         end = x1[ends[np.searchsorted(ends, doubtful + 1)]]
-        parted |= (np.abs(end - right[cut]) < near) & (
+        labels = (np.abs(end - right[cut]) < near) & (
             np.abs(x1[:-1][doubtful] - np.append(np.nan, right[:-1])[cut]) < near
         )
+        parted |= labels & (np.bincount(row[doubtful], weights=labels)[row[doubtful]] > 1)
         joined[1:][doubtful] = ~parted
     starts = np.flatnonzero(~joined)
     first, last = first[starts], np.maximum.reduceat(last, starts)
