@@ -25,7 +25,7 @@ from wennak.truth import find_truth, load_truth
 
 # What is at least this sure is meant to be right.
 SURE = 0.95
-_NUMBER = re.compile(r"\S*\d\S*")
+_NUMBER = re.compile(r"[^\s±]*\d[^\s±]*")
 _DASHES = str.maketrans("−–—", "---")
 
 

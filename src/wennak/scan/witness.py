@@ -261,10 +261,7 @@ def _digits_after(read: Read, k: int) -> int:
 
 
 def dispute(read: Read, others: Sequence[Read]) -> None:
-    """Doubt the words of a line on which looks at it differ, where there are digits in any of these.
-
-    Signs between digits do not count: what is seen tells of them.
-    """
+    """Doubt the words of a line on which looks at it differ, where there are digits in any of these."""
     for a, b in read.words():
         low, high = read.x0[a], max(read.x1[a:b])
         said = {_said(look, low, high) for look in (read, *others)}
@@ -277,5 +274,5 @@ def _said(read: Read, low: float, high: float) -> str:
     return "".join(
         text
         for text, x0, x1 in zip(read.texts, read.x0, read.x1, strict=True)
-        if low - slack < (x0 + x1) / 2 < high + slack and not _is_between(text)
+        if low - slack < (x0 + x1) / 2 < high + slack
     )

@@ -16,6 +16,7 @@ from ..layout import PageLayout
 from .draft import TableDraft, plain_text
 from .evidence import FEATURES as JUDGED
 from .numbers import is_numeric
+from .odd import odd_numbers
 from .trees import Trees, load_trees
 
 FEATURES = (
@@ -46,6 +47,8 @@ FEATURES = (
     "room_over_within", "top_line", "bottom_line", "lines_inside", "uprights_missed", "spans", "body_spans",
     "bold_first", "beside", "cut_choice", "row_choice", "run", "code", "one_sided", "repeated",
 )  # fmt: skip
+# What was recognised, and is written otherwise than the numbers of its column, is no surer than this.
+ODD = 0.5
 _OWN = FEATURES.index("agreed_wide_least") + 1
 _JUDGED = np.array([JUDGED.index(name) for name in FEATURES[_OWN:]])
 _AT = {name: k for k, name in enumerate(FEATURES)}
@@ -135,6 +138,15 @@ def confidences(layout: PageLayout, draft: TableDraft) -> Floats:
         # A cell is right where both its place and all its words are.
         sure = layout.words.sure
         found *= np.array([min((float(sure[i]) for i in c.words), default=1.0) for c in draft.cells])
+        for column in range(draft.columns):
+            body = [
+                k
+                for k, c in enumerate(draft.cells)
+                if c.column == column and c.colspan == 1 and c.row >= draft.header_rows and c.words
+            ]
+            odd = odd_numbers([plain_text(layout, draft.cells[k].words) for k in body])
+            doubtful = [k for k, is_odd in zip(body, odd, strict=True) if is_odd]
+            found[doubtful] = np.minimum(found[doubtful], ODD)
     found[[bool(c.said) for c in draft.cells]] = 0.0
     return found
 

@@ -53,7 +53,7 @@ def with_groups_apart(layout: PageLayout, draft: TableDraft) -> TableDraft:
     group = cells[[len(own) for own in lines].index(2)]
     if not low or foot - top <= 3 * near or len(low) + len(between) < len(single) or group.colspan > 1:
         return draft
-    if not (between or _stand_apart(layout, group, top, foot)):
+    if not (between or _stand_apart(layout, group, int(several[0][-1]), top, foot)):
         return draft
     middle = [cells[k].column for k in between]
     out = _parted(layout, draft, 0, int(several[0][-1]))
@@ -61,16 +61,17 @@ def with_groups_apart(layout: PageLayout, draft: TableDraft) -> TableDraft:
     return replace(out, cells=both)
 
 
-def _stand_apart(layout: PageLayout, cell: CellDraft, top: float, foot: float) -> bool:
-    """Whether the two lines of a cell, given by their baselines, are no lines of one label: a rule wider than
-    both runs between them, or they neither begin nor end at one place, nor have their middles there.
+def _stand_apart(layout: PageLayout, cell: CellDraft, second: int, top: float, foot: float) -> bool:
+    """Whether the two lines of a cell, the second given by its row of the page and both by their baselines,
+    are no lines of one label: a rule wider than both runs between them, or they neither begin nor end at one
+    place, nor have their middles there.
     """
     w, em, level = layout.words, layout.em, layout.rules.level
     box = layout.box(np.array(cell.words))
     ruled = (level.at > top) & (level.at < foot) & (level.low < box.x0 - em) & (level.high > box.x1 + em)
     upper, lower = (
-        layout.box(np.array([i for i in cell.words if (w.baseline[i] < foot - 1) == above]))
-        for above in (True, False)
+        layout.box(np.array([i for i in cell.words if (w.row[i] == second) == lower]))
+        for lower in (False, True)
     )
     middles = abs(upper.x0 + upper.x1 - lower.x0 - lower.x1) / 2
     sides = abs(upper.x0 - lower.x0), abs(upper.x1 - lower.x1), middles
