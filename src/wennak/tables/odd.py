@@ -26,10 +26,10 @@ def odd_numbers(texts: Sequence[str]) -> list[bool]:
     counted = [tail for tail in tails if tail is not None]
     digits = sum(any(char.isdigit() for char in text) for text in texts)
     usual, count = Counter(counted).most_common(1)[0] if counted else (("", 0), 0)
-    # Thousands are parted only where there are some.
-    parted = [tail for tail in counted if tail[0]]
-    if usual[0] == "" and parted and len(set(parted)) == 1 and parted[0][1] == THOUSANDS:
-        usual, count = parted[0], len(counted)
+    parted = {tail for tail in counted if tail[0]}
+    if len(parted) == 1 and max(parted)[1] == THOUSANDS:
+        # Thousands are parted only where there are some.
+        usual, count = max(parted), len(counted)
     if count < LEAST or count < MOSTLY * max(digits, 1):
         return [False] * len(texts)
     return [
