@@ -45,8 +45,21 @@ def _proposals(place: Place, em: float) -> Iterator[list[float]]:
     for head in _HEADS:
         if place.last - place.first - head >= _LONG - 2:
             yield _cuts(place, place.cuts, em, USUAL, head)
+    labels = max(place.rows[: len(_HEADS)], key=lambda row: len(row.spans)).spans
+    if len(labels) > len(usual) + 1:
+        # Columns may have nothing but a label.
+        gaps = [(a, b) for (_, a), (b, _) in pairwise(labels)]
+        yield [next((x for x in usual if a < x < b), _between(place, a, b)) for a, b in gaps]
     if (beside := _beside_labels(place, em)) is not None:
         yield [beside, *(x for x in usual if x > beside + _APART * em)]
+
+
+def _between(place: Place, a: float, b: float) -> float:
+    """The middle of what the text of a place leaves free of a gap between two labels, if it does."""
+    spans = [span for row in place.rows for span in row.spans]
+    left = max([a, *(x1 for x0, x1 in spans if x0 < a and x1 < b)])
+    right = min([b, *(x0 for x0, x1 in spans if x1 > b and x0 > a)])
+    return (left + right) / 2 if left < right else (a + b) / 2
 
 
 def _beside_labels(place: Place, em: float) -> float | None:

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..ink import Bools, Floats, Ints
+from ..ink import Bools, Floats, Ints, distinct, median
 from ..layout import PageLayout
 from .draft import CellDraft, TableDraft, plain_text
 from .numbers import is_numeric
@@ -16,6 +16,8 @@ from .rows import blank_limits, column_of
 
 # Text begins at the edge of its column when it is this near (em).
 ALIGNED = 0.12
+# So many labels of a line, and this share of them, show how they are set.
+LABELS, MOST = 3, 0.75
 # Cuts give way to words that stand across them where these are less than this share.
 FEW = 0.1
 # Words stand across an edge when they reach this far (em) beyond it on both sides.
@@ -78,13 +80,7 @@ def cut_place(layout: PageLayout, place: Place, cuts: Sequence[float]) -> Cut:
         cut, near = before[doubtful], ALIGNED * em
         parted = np.abs(x0[1:][doubtful] - left[cut]) < near
         parted |= numeric[1:][doubtful] & (np.abs(x1[1:][doubtful] - right[cut]) < near)
-        # Labels a blank apart, three or more, that all end where the numbers of their columns do.
-        ends = np.flatnonzero(np.append(~level | (here != before), True))
-        end = x1[ends[np.searchsorted(ends, doubtful + 1)]]
-        labels = (np.abs(end - right[cut]) < near) & (
-            np.abs(x1[:-1][doubtful] - np.append(np.nan, right[:-1])[cut]) < near
-        )
-        parted |= labels & (np.bincount(row[doubtful], weights=labels)[row[doubtful]] > 1)
+        parted |= _set_to_the_right(x1, first, row, right, near)[doubtful]
         joined[1:][doubtful] = ~parted
     starts = np.flatnonzero(~joined)
     first, last = first[starts], np.maximum.reduceat(last, starts)
@@ -192,6 +188,24 @@ def _edges(x0: Floats, x1: Floats, starts: Ints, cuts: Floats, em: float) -> tup
     return left, right
 
 
+def _set_to_the_right(x1: Floats, first: Ints, row: Ints, right: Floats, near: float) -> Bools:
+    """Between which words and the next, of another column, both columns have a label that ends where their
+    numbers do, or as far behind that as most labels of the line.
+    """
+    ends = np.append((np.diff(row) != 0) | (np.diff(first) != 0), True)
+    off = np.where(ends, x1 - np.append(np.nan, right)[first], np.nan)
+    set_so = np.zeros(len(x1), dtype=np.bool_)
+    for line in distinct(row[np.isfinite(off)]).tolist():
+        here = np.flatnonzero((row == line) & np.isfinite(off))
+        same = (np.abs(off[here]) < 4 * near) & (np.abs(off[here] - median(off[here])) < near)
+        set_so[here] = same & (same.sum() >= max(LABELS, MOST * len(here)))
+    # How a column is set, at each of its words in a line.
+    last = np.flatnonzero(ends)
+    own = set_so[last[np.searchsorted(last, np.arange(len(x1)))]]
+    out: Bools = own[:-1] & own[1:]
+    return out
+
+
 def _off_words(cuts: Floats, x0: Floats, x1: Floats, starts: Ints, em: float) -> Floats:
     """Cuts moved to where fewer words stand across them: right, to where the text behind them begins, since
     the longest line of a column may end a blank before the next one (where that is set to the right, its
@@ -201,7 +215,7 @@ def _off_words(cuts: Floats, x0: Floats, x1: Floats, starts: Ints, em: float) ->
     reach = _ACROSS * em
     begin = left - 2 * reach
     across = (x0[:, None] < cuts - reach) & (x1[:, None] > cuts + reach)
-    sooner = np.where(across, x0[:, None], np.inf).min(axis=0) - 2 * reach
+    sooner = np.where(across, x0[:, None], np.inf).min(axis=0) - reach
     # What ends before a cut stays there.
     stays = ~((x1[:, None] > sooner) & (x1[:, None] <= cuts + reach)).any(axis=0)
     moved = np.where(~np.isnan(left) & np.isnan(right) & (begin > cuts), begin, cuts)

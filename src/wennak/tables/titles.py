@@ -28,8 +28,6 @@ PLACED = 0.5
 ELSEWHERE = 2.0
 # What stands apart is so much farther off (em) than labels are from their rows.
 FARTHER = 0.3
-# Prose has so many words.
-PROSE = 8
 # A heading is larger than the text of a table by this factor.
 LARGER = 1.1
 
@@ -65,8 +63,8 @@ def without_title(layout: PageLayout, draft: TableDraft) -> TableDraft:
 
 def without_text_below(layout: PageLayout, draft: TableDraft) -> TableDraft:
     """Return a table without a last row that is one text below all rules which names a table, its caption if
-    it has no other, or is in larger type than all above it: the heading of what follows; or which is prose
-    across all columns right below a rule, where rules part all rows.
+    it has no other, or is in larger type than all above it: the heading of what follows; or which stands
+    across all columns right below the rule that closes it.
     """
     last = [c for c in draft.cells if c.row + c.rowspan == draft.rows]
     said = [c for c in last if c.words]
@@ -78,8 +76,8 @@ def without_text_below(layout: PageLayout, draft: TableDraft) -> TableDraft:
     names = bool(NAMED.match(text))
     larger = len(words) and size[said[0].words].min() > LARGER * size[words].max()
     box = layout.box(np.array(said[0].words))
-    prose = len(words) and said[0].colspan == draft.columns and len(said[0].words) >= PROSE
-    other = names or larger or (prose and _is_closed(layout, words, draft, box))
+    whole = len(words) and said[0].colspan == draft.columns
+    other = names or larger or (whole and _is_closed(layout, words, draft, box))
     if not len(words) or not other or _is_ruled_below(layout, box):
         return draft
     bottom = float(layout.words.y1[words].max())
@@ -146,18 +144,21 @@ def _is_ruled_above(layout: PageLayout, box: Box) -> bool:
 
 
 def _is_closed(layout: PageLayout, rest: Ints, draft: TableDraft, text: Box) -> bool:
-    """Whether a rule along the rest of a table runs right above the text of its last row, and between all
-    rows above.
+    """Whether a rule along the rest of a table runs right above the text of its last row, and another above
+    it, or between all rows.
     """
     w, level, em = layout.words, layout.rules.level, layout.em
     along = (level.low < w.x0[rest].min() + em) & (level.high > w.x1[rest].max() - em)
-    at = np.sort(level.at[along & (level.at > draft.box.y0) & (level.at < text.y0 + BEGIN * em)])
+    near = (level.at > draft.box.y0 - CLEAR * em) & (level.at < text.y0 + BEGIN * em)
+    at = np.sort(level.at[along & near])
     middles = [
         float((w.y0[words].min() + w.y1[words].max()) / 2)
         for row in range(draft.rows)
         if len(words := [i for c in draft.cells if c.row == row for i in c.words])
     ]
-    return bool((np.diff(np.searchsorted(at, middles)) > 0).all())
+    below = np.searchsorted(at, middles)
+    closed = below[-1] > below[-2]
+    return bool(closed and (below[0] > 0 or (np.diff(below) > 0).all()))
 
 
 def _is_ruled_below(layout: PageLayout, box: Box) -> bool:

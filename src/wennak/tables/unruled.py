@@ -35,28 +35,31 @@ def with_shown_head_apart(layout: PageLayout, draft: TableDraft) -> TableDraft:
 
 
 def with_groups_apart(layout: PageLayout, draft: TableDraft) -> TableDraft:
-    """Part a first row that holds a label of a group of columns and the labels of these below it: one cell
-    has two lines, others stand level with the second, and others at mid height of both, or its lines are none
-    of one label.
+    """Part a first row that holds labels of groups of columns and the labels of these below them: one cell
+    has two lines, others stand level with the second, and others at mid height of both, or the lines of this,
+    or of several, are none of one label.
     """
     w, near = layout.words, MID_HEIGHT * layout.em
     cells = [c for c in draft.cells if c.row == 0 and c.words and c.rowspan == 1]
     lines = [distinct(w.row[c.words]) for c in cells]
     several = [own for own in lines if len(own) > 1]
-    if len(several) != 1 or len(several[0]) != 2:
+    if not several or len(several[0]) != 2 or any(own.tolist() != several[0].tolist() for own in several):
         return draft
     base = [float(w.baseline[c.words[0]]) for c in cells]
     top, foot = (float(w.baseline[w.row == r][0]) for r in several[0].tolist())
     single = [k for k, own in enumerate(lines) if len(own) == 1]
     low = [k for k in single if abs(base[k] - foot) < near]
     between = [k for k in single if abs(base[k] - (top + foot) / 2) < near]
-    group = cells[[len(own) for own in lines].index(2)]
-    if not low or foot - top <= 3 * near or len(low) + len(between) < len(single) or group.colspan > 1:
+    groups = [c for c, own in zip(cells, lines, strict=True) if len(own) > 1]
+    wide = any(c.colspan > 1 for c in groups)
+    if not low or foot - top <= 3 * near or len(low) + len(between) < len(single) or wide:
         return draft
-    if not (between or _stand_apart(layout, group, int(several[0][-1]), top, foot)):
+    second = int(several[0][-1])
+    apart = all(_stand_apart(layout, group, second, top, foot) for group in groups)
+    if not (apart or (between and len(groups) == 1)):
         return draft
     middle = [cells[k].column for k in between]
-    out = _parted(layout, draft, 0, int(several[0][-1]))
+    out = _parted(layout, draft, 0, second)
     both = [replace(c, rowspan=2) if c.row == 0 and c.column in middle else c for c in out.cells]
     return replace(out, cells=both)
 
