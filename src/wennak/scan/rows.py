@@ -19,9 +19,8 @@ from .writing import Writing
 SAME_LINE, BESIDE = (0.12, 0.03), 3.0
 
 
-# Pieces with fewer letters tell their size badly; a size is rare on a page where less than this share of its
-# letters have it.
-SHORT, RARE = 8, 0.02
+# Pieces with fewer letters tell their size badly.
+SHORT = 8
 
 
 def in_rows(writing: Writing, marks: Marks, of: Ints) -> Writing:
@@ -69,8 +68,7 @@ def levelled(baseline: Floats, piece: Ints, x0: Floats, x1: Floats, em: float) -
 
 def in_line(size: Floats, piece: Ints, baseline: Floats) -> Floats:
     """Return sizes with those of short pieces as most others of their line have it, which few letters tell
-    badly; of those alone in their line, as most of the page, where hardly anything is as large as they seem.
-    Raised characters keep their own.
+    badly. Raised characters keep their own.
     """
     there, of = np.unique(piece, return_inverse=True)
     own = np.full(len(there), -np.inf)
@@ -80,7 +78,6 @@ def in_line(size: Floats, piece: Ints, baseline: Floats) -> Floats:
     first = np.zeros(len(there))
     first[of[main]] = size[main]
     sizes, kind = np.unique(first, return_inverse=True)
-    total = np.bincount(kind, weights=count)
     out = first.copy()
     for line in np.unique(own).tolist():
         members = np.flatnonzero(own == line)
@@ -90,8 +87,6 @@ def in_line(size: Floats, piece: Ints, baseline: Floats) -> Floats:
             others[kind[k]] -= count[k]
             if others.max() >= max(count[k], 1):
                 out[k] = sizes[others.argmax()]
-            elif not others.any() and total[kind[k]] < RARE * total.sum():
-                out[k] = sizes[total.argmax()]
     one: Floats = np.where(main, out[of], size)
     return one
 

@@ -34,8 +34,8 @@ LARGER = 1.1
 
 def without_title(layout: PageLayout, draft: TableDraft) -> TableDraft:
     """Return a table without a first row that is one text above all rules: its caption, where that names a
-    table or stands alone in italics at its edge or over its middle; text, where it is a sentence, in larger
-    type than the rest, the head of its page, or stands apart above labels of columns alone.
+    table or stands alone in italics at its edge or over its middle; text, where it is a sentence or ends one,
+    in larger type than the rest, the head of its page, or stands apart above labels of columns alone.
     """
     first = [c for c in draft.cells if c.row == 0]
     said = [c for c in first if c.words]
@@ -50,7 +50,8 @@ def without_title(layout: PageLayout, draft: TableDraft) -> TableDraft:
     text = plain_text(layout, title)
     names = bool(NAMED.match(text)) or _stands_out(layout, title, box, draft, words)
     top = float(layout.words.y0[words].min())
-    sentence = said[0].colspan == draft.columns and is_sentence(text)
+    ending = text[0].islower() and text[-1] == "."
+    sentence = said[0].colspan == draft.columns and (ending or is_sentence(text))
     larger = layout.words.size[title].min() > LARGER * layout.words.size[words].max()
     apart = _stands_apart(layout, draft)
     if not (names or sentence or larger or apart or _heads_page(layout, box, layout.box(words))):
