@@ -9,7 +9,8 @@ from .draft import TableDraft
 from .header import header_rows
 from .signs import join_heads, join_signs, keep_labels
 from .spans import settle_labels_beside_rules, spread_cells
-from .unruled import with_groups_apart, with_labels_apart, with_paragraphs_joined
+from .stub_rows import with_labels_apart, with_paragraphs_joined
+from .unruled import with_groups_apart
 
 
 def finish(

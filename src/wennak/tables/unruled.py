@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import replace
 
 import numpy as np
 
 from ..ink import Floats, Ints, distinct, median
 from ..layout import PageLayout
-from .draft import CellDraft, TableDraft, cells_by_row, plain_text
+from .draft import CellDraft, TableDraft, plain_text
 from .header import MAX_HEADER, OTHER_FONT
 from .numbers import YEAR
 
@@ -16,11 +17,6 @@ from .numbers import YEAR
 MID_HEIGHT = 0.25
 # The room between two rows is wider than that between lines of one cell by this (em of the row).
 WIDER = 0.3
-# Labels stand this far (em) left of the rows of their group, and farther than this (em) below what is no line
-# of theirs; lines overlap by less than the last.
-INDENT, LINES_OFF, OVERLAP = 0.5, 0.5, 0.4
-# Prose has so many words. Rooms differ by more than this (em).
-PROSE, ROOMS = 6, 0.25
 
 
 def with_shown_head_apart(layout: PageLayout, draft: TableDraft) -> TableDraft:
@@ -30,7 +26,7 @@ def with_shown_head_apart(layout: PageLayout, draft: TableDraft) -> TableDraft:
     for row in range(min(MAX_HEADER, draft.rows)):
         begin = _by_face(layout, draft, row) or _by_shade(layout, draft, row)
         if begin is not None:
-            return _parted(layout, draft, row, begin)
+            return parted(layout, draft, row, begin)
     return draft
 
 
@@ -59,7 +55,7 @@ def with_groups_apart(layout: PageLayout, draft: TableDraft) -> TableDraft:
     if not (apart or (between and len(groups) == 1)):
         return draft
     middle = [cells[k].column for k in between]
-    out = _parted(layout, draft, 0, second)
+    out = parted(layout, draft, 0, second)
     both = [replace(c, rowspan=2) if c.row == 0 and c.column in middle else c for c in out.cells]
     return replace(out, cells=both)
 
@@ -81,100 +77,17 @@ def _stand_apart(layout: PageLayout, cell: CellDraft, second: int, top: float, f
     return bool(ruled.any()) or min(sides) > MID_HEIGHT * em
 
 
-def with_labels_apart(layout: PageLayout, draft: TableDraft) -> TableDraft:
-    """Part rows whose last line is the label of a group of rows: it stands in the stub alone, and is no rest
-    of the line above; rows of labels alone come elsewhere, or the next row is indented.
-    """
-    w, em = layout.words, layout.em
-    row = 0
-    while row < draft.rows:
-        begin = _label_line(layout, draft, row)
-        if begin is not None:
-            stubs = [c for c in draft.cells if c.column == 0 and c.words]
-            others = {c.row for c in draft.cells if c.column > 0 and c.words}
-            alone = any(c.row not in others and c.row != row for c in stubs)
-            label = float(w.x0[w.row == begin].min())
-            indented = any(c.row == row + 1 and w.x0[c.words].min() > label + INDENT * em for c in stubs)
-            if (alone or indented) and _begins(layout, draft, row, begin):
-                draft = _parted(layout, draft, row, begin)
-        row += 1
-    return draft
-
-
-def with_paragraphs_joined(layout: PageLayout, draft: TableDraft) -> TableDraft:
-    """Join rows that are nothing but prose in one column to the row above, whose text there they go on with:
-    they stand nearer to it or farther from it than rows with a stub do from each other.
-    """
-    w = layout.words
-    rows = cells_by_row(draft)
-    lone = [
-        r
-        for r, cells in rows.items()
-        if len(cells) == 1
-        and cells[0].column
-        and cells[0].colspan == cells[0].rowspan == 1
-        and len(cells[0].words) >= PROSE
-    ]
-    if not lone or any(c.rowspan > 1 for c in draft.cells):
-        return draft
-    tops = {r: min(float(w.y0[c.words].min()) for c in cells) for r, cells in rows.items()}
-    feet = {r: max(float(w.y1[c.words].max()) for c in cells) for r, cells in rows.items()}
-    begun = [r for r, cells in rows.items() if r - 1 in rows and any(c.column == 0 for c in cells)]
-    if not begun or len(begun) < len(rows) - 1 - len(lone):
-        return draft
-    usual = median(np.array([tops[r] - feet[r - 1] for r in begun]))
-    joined = [
-        r
-        for r in lone
-        if r - 1 in rows
-        and any(c.column == rows[r][0].column for c in rows[r - 1])
-        and abs(tops[r] - feet[r - 1] - usual) > ROOMS * layout.em
-    ]
-    for r in reversed(joined):
-        draft = _without_row(draft, r)
-    return draft
-
-
-def _label_line(layout: PageLayout, draft: TableDraft, row: int) -> int | None:
-    """The last of the rows of the page in a row of a table, where it holds nothing but words of the stub."""
-    w = layout.words
-    cells = [c for c in draft.cells if c.row <= row < c.row + c.rowspan and c.words]
-    words = _words(cells)
-    if not len(words) or any(c.rowspan > 1 for c in cells) or len(distinct(w.row[words])) < 2:
-        return None
-    last = int(w.row[words[w.y0[words].argmax()]])
-    stub = {i for c in cells if c.column == 0 for i in c.words}
-    own, others = words[w.row[words] == last], words[w.row[words] != last]
-    below = w.y0[own].min() > w.y1[others].max() - OVERLAP * layout.em
-    return last if below and set(own.tolist()) <= stub else None
-
-
-def _begins(layout: PageLayout, draft: TableDraft, row: int, begin: int) -> bool:
-    """Whether the last line of a stub is no rest of the line above: there is none, or that has something
-    beside it and is farther off than lines of one cell are.
-    """
-    w = layout.words
-    stub = _words([c for c in draft.cells if c.column == 0 and c.row == row])
-    above = stub[w.row[stub] != begin]
-    if not len(above):
-        return True
-    last = w.row[above[w.y0[above].argmax()]]
-    room = w.y0[stub[w.row[stub] == begin]].min() - w.y1[above].max()
-    beside = _words([c for c in draft.cells if c.column > 0 and c.row == row])
-    return bool((w.row[beside] == last).any() and room > LINES_OFF * layout.em)
-
-
 def with_head_apart(layout: PageLayout, draft: TableDraft) -> TableDraft:
     """The same for a grid, in which nothing else parts them: the labels may also stand farther from the first
     row than lines of a cell do and hold no digits.
     """
-    parted = with_shown_head_apart(layout, draft)
-    if parted is not draft:
-        return parted
+    shown = with_shown_head_apart(layout, draft)
+    if shown is not draft:
+        return shown
     for row in range(min(MAX_HEADER, draft.rows - 1)):
         begin = _by_room(layout, draft, row)
         if begin is not None:
-            return _parted(layout, draft, row, begin)
+            return parted(layout, draft, row, begin)
         if any(_has_digits(layout, c.words) for c in draft.cells if c.row == row):
             break
     return draft
@@ -186,7 +99,7 @@ def _by_face(layout: PageLayout, draft: TableDraft, row: int) -> int | None:
     """
     w = layout.words
     first = [c for c in draft.cells if c.row == row and c.words]
-    words = _words(first)
+    words = words_of(first)
     if len(first) < 2 or len(distinct(w.row[words])) < 2:
         return None
     bold = np.array([f.bold for f in layout.ink.fonts] or [False], dtype=np.bool_)
@@ -199,7 +112,7 @@ def _by_face(layout: PageLayout, draft: TableDraft, row: int) -> int | None:
     above = w.row[words] < begin
     if sum(_is_parted(layout, c, begin) for c in first) < 2:
         return None
-    below = _words([c for c in draft.cells if c.row > row])
+    below = words_of([c for c in draft.cells if c.row > row])
     again = (face[below] == face[words[above][0]]).all(axis=1)
     return begin if (other | above).all() and again.sum() <= OTHER_FONT * len(below) else None
 
@@ -212,7 +125,7 @@ def _by_shade(layout: PageLayout, draft: TableDraft, row: int) -> int | None:
     cells = [c for c in draft.cells if c.row + c.rowspan - 1 == row and c.words]
     if not len(shades) or len(cells) < 2:
         return None
-    words = _words(cells)
+    words = words_of(cells)
     low, high = float(w.y0[words].min()), float(w.y1[words].max())
     middle = (w.y0 + w.y1) / 2
     for y in sorted({*shades.y0.tolist(), *shades.y1.tolist()}):
@@ -223,10 +136,10 @@ def _by_shade(layout: PageLayout, draft: TableDraft, row: int) -> int | None:
             c for c in cells
             if (over & (shades.x0 < w.x0[c.words].min()) & (shades.x1 > w.x1[c.words].max())).any()
         ]  # fmt: skip
-        parted = [c for c in cells if (middle[c.words] < y).any() and (middle[c.words] > y).any()]
+        both = [c for c in cells if (middle[c.words] < y).any() and (middle[c.words] > y).any()]
         below = words[middle[words] > y]
         begin = int(w.row[below].min())
-        enough = [c for c in shaded if any(c is each for each in parted)] if parted else shaded
+        enough = [c for c in shaded if any(c is each for each in both)] if both else shaded
         if len(enough) > max(1, len(cells) / 2) and w.row[words[middle[words] < y]].max() < begin:
             return begin
     return None
@@ -242,10 +155,10 @@ def _by_room(layout: PageLayout, draft: TableDraft, row: int) -> int | None:
     number, room = _rooms(layout, cells)
     widest = int(room.argmax())
     begin = int(number[widest + 1])
-    parted = [c for c in cells if _is_parted(layout, c, begin)]
+    across = [c for c in cells if _is_parted(layout, c, begin)]
     within = [_rooms(layout, [c])[1] for c in draft.cells if c.words and c not in cells]
     usual = median(np.concatenate(within)) if within and len(np.concatenate(within)) else 0.0
-    if len(parted) < max(2, len(cells) / 2) or room[widest] < usual + WIDER * median(w.size[_words(cells)]):
+    if len(across) < max(2, len(cells) / 2) or room[widest] < usual + WIDER * median(w.size[words_of(cells)]):
         return None
     above, below = (
         [[i for i in c.words if (w.row[i] < begin) == head] for c in cells] for head in (True, False)
@@ -256,7 +169,7 @@ def _by_room(layout: PageLayout, draft: TableDraft, row: int) -> int | None:
 
 def _rooms(layout: PageLayout, cells: list[CellDraft]) -> tuple[Ints, Floats]:
     """The rows of the page that words of some cells stand in, from top to bottom, and the room between."""
-    w, words = layout.words, _words(cells)
+    w, words = layout.words, words_of(cells)
     number = distinct(w.row[words])
     of = np.searchsorted(number, w.row[words])
     top, bottom = np.full(len(number), np.inf), np.full(len(number), -np.inf)
@@ -267,7 +180,7 @@ def _rooms(layout: PageLayout, cells: list[CellDraft]) -> tuple[Ints, Floats]:
     return number[order], room
 
 
-def _parted(layout: PageLayout, draft: TableDraft, row: int, begin: int) -> TableDraft:
+def parted(layout: PageLayout, draft: TableDraft, row: int, begin: int) -> TableDraft:
     """Part a row of a grid above a row of the page; cells that go on below it stay whole."""
     w = layout.words
     cells = []
@@ -289,18 +202,6 @@ def _parted(layout: PageLayout, draft: TableDraft, row: int, begin: int) -> Tabl
     return replace(draft, rows=draft.rows + 1, cells=cells)
 
 
-def _without_row(draft: TableDraft, row: int) -> TableDraft:
-    """Put the texts of a row into the cells above, row by row."""
-    cells = []
-    for c in draft.cells:
-        if c.row < row - 1 or c.row > row:
-            cells.append(c if c.row < row else replace(c, row=c.row - 1))
-        elif c.row == row - 1:
-            own = [i for d in draft.cells if d.row == row and d.column == c.column for i in d.words]
-            cells.append(replace(c, words=[*c.words, *own]))
-    return replace(draft, rows=draft.rows - 1, cells=cells)
-
-
 def _is_parted(layout: PageLayout, cell: CellDraft, begin: int) -> bool:
     rows = layout.words.row[cell.words]
     return bool(len(rows) and rows.min() < begin <= rows.max())
@@ -312,5 +213,6 @@ def _has_digits(layout: PageLayout, words: list[int]) -> bool:
     return any(c.isdigit() for c in YEAR.sub("", text))
 
 
-def _words(cells: list[CellDraft]) -> Ints:
+def words_of(cells: Sequence[CellDraft]) -> Ints:
+    """Return the indices of the words of cells, cell by cell."""
     return np.array([i for c in cells for i in c.words], dtype=np.int64)

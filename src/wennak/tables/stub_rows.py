@@ -1,0 +1,109 @@
+"""Rows below a header that are none by themselves, or two: labels of groups of rows that came out as the last
+line of the row above, and paragraphs of one cell that came out as rows.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import replace
+
+import numpy as np
+
+from ..ink import Ints, distinct, median
+from ..layout import PageLayout
+from .draft import CellDraft, TableDraft, cells_by_row
+from .unruled import parted, words_of
+
+# Labels stand this far (em) left of the rows of their group, and farther than this (em) below what is no line
+# of theirs; lines overlap by less than the last.
+INDENT, LINES_OFF, OVERLAP = 0.5, 0.5, 0.4
+# Prose has so many words. Rooms differ by more than this (em).
+PROSE, ROOMS = 6, 0.25
+
+
+def with_labels_apart(layout: PageLayout, draft: TableDraft) -> TableDraft:
+    """Part rows whose last line is the label of a group of rows: it stands in the stub alone, and is no rest
+    of the line above; rows of labels alone come elsewhere, or the next row is indented.
+    """
+    w, row = layout.words, 0
+    rows = cells_by_row(draft)
+    while row < draft.rows:
+        label = _label(layout, rows.get(row, []))
+        if len(label):
+            alone = any(r != row and all(c.column == 0 for c in cells) for r, cells in rows.items())
+            low = float(w.x0[label].min()) + INDENT * layout.em
+            below = [c for c in rows.get(row + 1, []) if c.column == 0]
+            if alone or any(w.x0[c.words].min() > low for c in below):
+                draft = parted(layout, draft, row, int(w.row[label[0]]))
+                rows = cells_by_row(draft)
+        row += 1
+    return draft
+
+
+def _label(layout: PageLayout, cells: Sequence[CellDraft]) -> Ints:
+    """The words of the last line in a row of a table, where these are the end of its stub, and no rest of the
+    line above: the stub has none, or that has something beside it and is farther off than lines of one cell
+    are; none otherwise.
+    """
+    w, em = layout.words, layout.em
+    none = np.empty(0, dtype=np.int64)
+    words, stub = words_of(cells), words_of([c for c in cells if c.column == 0])
+    if not len(stub) or len(distinct(w.row[words])) < 2 or any(c.rowspan > 1 for c in cells):
+        return none
+    last = w.row[words[w.y0[words].argmax()]]
+    label: Ints = words[w.row[words] == last]
+    others = words[w.row[words] != last]
+    if w.y0[label].min() < w.y1[others].max() - OVERLAP * em or not np.isin(label, stub).all():
+        return none
+    above = stub[w.row[stub] != last]
+    if not len(above):
+        return label
+    line = w.row[above[w.y0[above].argmax()]]
+    beside = (w.row[others] == line) & ~np.isin(others, stub)
+    return label if beside.any() and w.y0[label].min() - w.y1[above].max() > LINES_OFF * em else none
+
+
+def with_paragraphs_joined(layout: PageLayout, draft: TableDraft) -> TableDraft:
+    """Join rows that are nothing but prose in one column to the row above, whose text there they go on with:
+    they stand nearer to it or farther from it than rows with a stub do from each other.
+    """
+    w = layout.words
+    rows = cells_by_row(draft)
+    lone = [
+        r
+        for r, cells in rows.items()
+        if len(cells) == 1
+        and cells[0].column
+        and cells[0].colspan == cells[0].rowspan == 1
+        and len(cells[0].words) >= PROSE
+    ]
+    if not lone or any(c.rowspan > 1 for c in draft.cells):
+        return draft
+    tops = {r: min(float(w.y0[c.words].min()) for c in cells) for r, cells in rows.items()}
+    feet = {r: max(float(w.y1[c.words].max()) for c in cells) for r, cells in rows.items()}
+    begun = [r for r, cells in rows.items() if r - 1 in rows and any(c.column == 0 for c in cells)]
+    if not begun or len(begun) < len(rows) - 1 - len(lone):
+        return draft
+    usual = median(np.array([tops[r] - feet[r - 1] for r in begun]))
+    joined = [
+        r
+        for r in lone
+        if r - 1 in rows
+        and any(c.column == rows[r][0].column for c in rows[r - 1])
+        and abs(tops[r] - feet[r - 1] - usual) > ROOMS * layout.em
+    ]
+    for r in reversed(joined):
+        draft = _without_row(draft, r)
+    return draft
+
+
+def _without_row(draft: TableDraft, row: int) -> TableDraft:
+    """Put the texts of a row into the cells above, row by row."""
+    cells = []
+    for c in draft.cells:
+        if c.row < row - 1 or c.row > row:
+            cells.append(c if c.row < row else replace(c, row=c.row - 1))
+        elif c.row == row - 1:
+            own = [i for d in draft.cells if d.row == row and d.column == c.column for i in d.words]
+            cells.append(replace(c, words=[*c.words, *own]))
+    return replace(draft, rows=draft.rows - 1, cells=cells)
