@@ -29,7 +29,7 @@ BOTH = frozenset("cosuvwxz")
 # Sizes nearer than this (share) are one size, and those that a pixel tells apart.
 SAME_SIZE = 0.09
 # Strokes this much wider than usual, for their size, are bold: of 2,000 pieces on scans hardly any lies near.
-BOLD = 1.14
+BOLD = 1.16
 
 
 def stroke_widths(marks: Marks, light: Grey) -> Floats:
