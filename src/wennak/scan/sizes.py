@@ -117,7 +117,7 @@ def settled(size: Floats, weight: Floats, height: float) -> Floats:
     """Return sizes with those that are nearly alike made one, the most frequent first; `height` is that of
     letters in pixels.
     """
-    same = max(SAME_SIZE, 1 / (height - 1))
+    same = max(SAME_SIZE, 1 / max(height - 1, 1.0))
     out = size.copy()
     left = np.ones(len(size), dtype=np.bool_)
     while left.any():

@@ -80,7 +80,7 @@ def cut_place(layout: PageLayout, place: Place, cuts: Sequence[float]) -> Cut:
         cut, near = before[doubtful], ALIGNED * em
         parted = np.abs(x0[1:][doubtful] - left[cut]) < near
         parted |= numeric[1:][doubtful] & (np.abs(x1[1:][doubtful] - right[cut]) < near)
-        parted |= _set_to_the_right(x1, first, row, right, near)[doubtful]
+        parted |= _set_to_the_right(x1, first, row, right, near, doubtful)
         joined[1:][doubtful] = ~parted
     starts = np.flatnonzero(~joined)
     first, last = first[starts], np.maximum.reduceat(last, starts)
@@ -188,21 +188,21 @@ def _edges(x0: Floats, x1: Floats, starts: Ints, cuts: Floats, em: float) -> tup
     return left, right
 
 
-def _set_to_the_right(x1: Floats, first: Ints, row: Ints, right: Floats, near: float) -> Bools:
-    """Between which words and the next, of another column, both columns have a label that ends where their
-    numbers do, or as far behind that as most labels of the line.
+def _set_to_the_right(x1: Floats, first: Ints, row: Ints, right: Floats, near: float, which: Ints) -> Bools:
+    """Of some words, whether they and the next, of another column, are of labels that end where the numbers
+    of their columns do, or as far behind these as most labels of the line.
     """
     ends = np.append((np.diff(row) != 0) | (np.diff(first) != 0), True)
     off = np.where(ends, x1 - np.append(np.nan, right)[first], np.nan)
     set_so = np.zeros(len(x1), dtype=np.bool_)
-    for line in distinct(row[np.isfinite(off)]).tolist():
+    for line in distinct(row[which]).tolist():
         here = np.flatnonzero((row == line) & np.isfinite(off))
-        same = (np.abs(off[here]) < 4 * near) & (np.abs(off[here] - median(off[here])) < near)
-        set_so[here] = same & (same.sum() >= max(LABELS, MOST * len(here)))
-    # How a column is set, at each of its words in a line.
+        if len(here) >= LABELS:
+            same = (np.abs(off[here]) < 4 * near) & (np.abs(off[here] - median(off[here])) < near)
+            set_so[here] = same & (same.sum() >= max(LABELS, MOST * len(here)))
+    # How a label is set shows at its last word; a word before another column is one.
     last = np.flatnonzero(ends)
-    own = set_so[last[np.searchsorted(last, np.arange(len(x1)))]]
-    out: Bools = own[:-1] & own[1:]
+    out: Bools = set_so[which] & set_so[last[np.searchsorted(last, which + 1)]]
     return out
 
 

@@ -290,8 +290,8 @@ def _at_columns(
     out: list[tuple[float, float]] = []
     for i in sorted(row.words, key=lambda i: float(w.x0[i])):
         x0, x1 = float(w.x0[i]), float(w.x1[i])
-        apart = any(abs(x0 - x) < SAME_SIDE * em for x in begins) and out and x0 - out[-1][1] > BLANK * em
-        if apart or any(x0 == a for a, _ in row.spans):
+        apart = not out or any(x0 == a for a, _ in row.spans)
+        if apart or (x0 - out[-1][1] > BLANK * em and any(abs(x0 - x) < SAME_SIDE * em for x in begins)):
             out.append((x0, x1))
         else:
             out[-1] = (out[-1][0], max(x1, out[-1][1]))

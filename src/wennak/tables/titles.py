@@ -28,6 +28,8 @@ PLACED = 0.5
 ELSEWHERE = 2.0
 # What stands apart is so much farther off (em) than labels are from their rows.
 FARTHER = 0.3
+# Prose has so many words.
+PROSE = 8
 # A heading is larger than the text of a table by this factor.
 LARGER = 1.1
 
@@ -78,6 +80,9 @@ def without_text_below(layout: PageLayout, draft: TableDraft) -> TableDraft:
     larger = len(words) and size[said[0].words].min() > LARGER * size[words].max()
     box = layout.box(np.array(said[0].words))
     whole = len(words) and said[0].colspan == draft.columns
+    # What is short and begins as the stub does may be the label of a group that goes on elsewhere.
+    label = len(words) and box.x0 < layout.words.x0[words].min() + layout.em
+    whole = whole and (len(said[0].words) >= PROSE or not label)
     other = names or larger or (whole and _is_closed(layout, words, draft, box))
     if not len(words) or not other or _is_ruled_below(layout, box):
         return draft
@@ -112,7 +117,8 @@ def _stands_apart(layout: PageLayout, draft: TableDraft) -> bool:
     below = [c for c in draft.cells if c.row == 1 and c.words]
     at_stub = any(c.row == 0 and c.column == 0 and c.colspan == 1 for c in draft.cells if c.words)
     rooms = tops[1:] - np.maximum.accumulate(feet)[:-1]
-    return at_stub and all(c.column > 0 for c in below) and bool(rooms[0] > rooms[1] + FARTHER * layout.em)
+    labels = bool(below) and all(c.column > 0 for c in below)
+    return at_stub and labels and bool(rooms[0] > rooms[1] + FARTHER * layout.em)
 
 
 def _heads_page(layout: PageLayout, box: Box, rest: Box) -> bool:
