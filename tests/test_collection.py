@@ -472,8 +472,8 @@ class TestStretches(InFolder):
         self.assertEqual((self.folder / "out/seam.md").read_text("utf-8"), wennak.read(scan).markdown())
 
     def _seam(self) -> Path:
-        """A table over two pages, whose second part has text in two of its columns run together."""
-        head, widths = ("Vessel", "Berth", "In", "Out"), (72, 250, 350, 450)
+        """A table over two pages, whose second part shows but two of its columns by itself."""
+        head, widths = ("Vessel", "Berth", "In", "Out"), (72, 250, 350, 386)
         pages = []
         for page in range(2):
             lines = [head, *((f"Gannet {k}", str(k), f"{k}:10", f"{k}:55") for k in range(10, 40))]
