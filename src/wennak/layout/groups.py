@@ -12,7 +12,7 @@ import numpy as np
 
 from .display_places import EQUATION
 from .flow import Line, in_capitals
-from .joining import COMPOUND
+from .joining import compound_words
 from .tags import CONTAINERS
 
 # A bullet, number or letter before an item, and a count set apart from the text that follows it.
@@ -71,18 +71,10 @@ def style_of(pages: Sequence[Sequence[Line]]) -> Style:
     follows = (page[1:] == page[:-1]) & (column[1:] == column[:-1]) & (step > 0.8) & (step < 2.2)
     steps = Counter((np.round(step[follows] * 20) / 20).tolist())
     leading = steps.most_common(1)[0][0] if steps else 1.2
-    compounds = {
-        found.lower()
-        for line in lines
-        if "-" in line.text
-        for word in line.text.split()
-        if "-" in word
-        for found in COMPOUND.findall(word)
-    }
     return Style(
         float(body),
         leading,
-        frozenset(compounds),
+        compound_words(line.text for line in lines),
         bool(length[fixed].sum() > FIXED_BODY * length.sum()),
         _is_spaced(lines, leading),
     )

@@ -12,7 +12,7 @@ MARKER = re.compile(r"^([•●○■□▪◦‣–—*·-]|\(?[0-9ivxlc]{1,4}[
 # Start, end, kind and target of a mark to be.
 Stretch = tuple[int, int, MarkKind, str]
 # A word with a hyphen within.
-COMPOUND = re.compile(r"[^\W\d]+(?:-[^\W\d]+)+")
+_COMPOUND = re.compile(r"[^\W\d]+(?:-[^\W\d]+)+")
 HYPHENS = "-\u2010\u00ad"
 _LAST_WORD = re.compile(r"[\w-]+$")
 _FIRST_WORD = re.compile(r"[\w-]+")
@@ -62,6 +62,11 @@ def _over_hyphen(text: str, line: str, compounds: Container[str]) -> str:
 
 def _unspaced(char: str) -> bool:
     return "\u2e80" <= char <= "\u9fff" or "\uf900" <= char <= "\ufaff" or "\uff00" <= char <= "\uffef"
+
+
+def compound_words(texts: Iterable[str]) -> frozenset[str]:
+    """Return the words, in small letters, that stand in texts with a hyphen within."""
+    return frozenset(found.lower() for text in texts if "-" in text for found in _COMPOUND.findall(text))
 
 
 def merged_marks(marks: Iterable[Mark]) -> list[Mark]:

@@ -6,7 +6,7 @@ import numpy as np
 
 from ..ink import Bools, Floats
 from .marks import Marks
-from .sizes import TOPS
+from .sizes import TOPS, piece_baselines
 from .writing import Writing
 
 # A leader has at least so many dots, a step (em) apart; lines of text are apart by more than this (em).
@@ -44,10 +44,9 @@ def with_leaders(writing: Writing, marks: Marks, dots: Bools, lines: Floats) -> 
     level = np.flatnonzero(~turned)
     # Raised signs stand with the piece that they belong to; each dot is a piece by itself.
     piece = np.append(writing.piece, first + np.arange(n))
-    line = np.full(first + n, -np.inf)
-    np.maximum.at(line, piece, columns[3])
-    by_row = level[np.argsort(line[piece[level]], kind="stable")]
-    row = np.cumsum(np.append(0, np.diff(line[piece[by_row]]) > ROW * em))
+    line = piece_baselines(piece, columns[3])
+    by_row = level[np.argsort(line[level], kind="stable")]
+    row = np.cumsum(np.append(0, np.diff(line[by_row]) > ROW * em))
     order = np.append(by_row[np.lexsort((columns[0][by_row], row))], np.flatnonzero(turned))
     texts = [*writing.texts, *["."] * n]
     return Writing([texts[k] for k in order.tolist()], *(column[order] for column in columns))

@@ -9,7 +9,7 @@ import numpy as np
 
 from ..ink import Bools, Floats, Ints
 from .marks import Marks
-from .sizes import TOPS
+from .sizes import TOPS, piece_baselines
 
 # Letters of fixed pitch are so wide (em of a font whose small letters are half an em high), looked for in
 # such steps; lines of a page in fixed pitch have one pitch, but for the last share.
@@ -70,9 +70,7 @@ def _stretches(
 ) -> Iterator[_Stretch]:
     """The parts of lines between wide gaps."""
     # What stands raised in a piece is in the line of the piece.
-    lowest = np.full(int(piece.max(initial=-1)) + 1, -np.inf)
-    np.maximum.at(lowest, piece, baseline)
-    lines = lowest[piece]
+    lines = piece_baselines(piece, baseline)
     for line in np.unique(lines).tolist():
         members = np.flatnonzero(lines == line)
         members = members[np.argsort(x0[members], kind="stable")]

@@ -12,13 +12,12 @@ from scipy.sparse.csgraph import connected_components
 from ..ink import Floats, Ints
 from .marks import Marks
 from .pitch import fixed_pitch
+from .sizes import piece_baselines
 from .writing import Writing
 
 # Pieces whose baselines are nearer than this (em) stand on one line: those that follow each other within so
 # much (em), and others, which may be of another column.
 SAME_LINE, BESIDE = (0.12, 0.03), 3.0
-
-
 # Pieces with fewer letters tell their size badly.
 SHORT = 8
 
@@ -50,9 +49,8 @@ def levelled(baseline: Floats, piece: Ints, x0: Floats, x1: Floats, em: float) -
     a hair, each piece has its own. Raised characters stay as far above their piece.
     """
     there, of = np.unique(piece, return_inverse=True)
-    own, left = np.full(len(there), -np.inf), np.full(len(there), np.inf)
-    right = np.full(len(there), -np.inf)
-    np.maximum.at(own, of, baseline)
+    own, left, right = np.zeros(len(there)), np.full(len(there), np.inf), np.full(len(there), -np.inf)
+    own[of] = piece_baselines(piece, baseline)
     np.minimum.at(left, of, x0)
     np.maximum.at(right, of, x1)
     pairs = np.concatenate([np.empty((2, 0), dtype=np.int64), *_together(own, left, right, em)], axis=1)
@@ -71,9 +69,10 @@ def in_line(size: Floats, piece: Ints, baseline: Floats) -> Floats:
     badly. Raised characters keep their own.
     """
     there, of = np.unique(piece, return_inverse=True)
-    own = np.full(len(there), -np.inf)
-    np.maximum.at(own, of, baseline)
-    main = baseline == own[of]
+    lines = piece_baselines(piece, baseline)
+    main = baseline == lines
+    own = np.zeros(len(there))
+    own[of] = lines
     count = np.bincount(of[main], minlength=len(there))
     first = np.zeros(len(there))
     first[of[main]] = size[main]

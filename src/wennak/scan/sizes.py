@@ -32,6 +32,14 @@ SAME_SIZE = 0.09
 BOLD = 1.16
 
 
+def piece_baselines(piece: Ints, baseline: Floats) -> Floats:
+    """Return for each character the baseline of its piece, above which raised ones stand."""
+    lowest = np.full(int(piece.max(initial=-1)) + 1, -np.inf)
+    np.maximum.at(lowest, piece, baseline)
+    found: Floats = lowest[piece]
+    return found
+
+
 def stroke_widths(marks: Marks, light: Grey) -> Floats:
     """Return the mean width of the strokes of each mark: its ink, as dark as it is, by half the length of its
     outline. What is blurred has as much ink.

@@ -138,12 +138,11 @@ def confidences(layout: PageLayout, draft: TableDraft) -> Floats:
         # A cell is right where both its place and all its words are.
         sure = layout.words.sure
         found *= np.array([min((float(sure[i]) for i in c.words), default=1.0) for c in draft.cells])
-        for column in range(draft.columns):
-            body = [
-                k
-                for k, c in enumerate(draft.cells)
-                if c.column == column and c.colspan == 1 and c.row >= draft.header_rows and c.words
-            ]
+        columns: dict[int, list[int]] = {}
+        for k, c in enumerate(draft.cells):
+            if c.colspan == 1 and c.row >= draft.header_rows and c.words:
+                columns.setdefault(c.column, []).append(k)
+        for body in columns.values():
             odd = odd_numbers([plain_text(layout, draft.cells[k].words) for k in body])
             doubtful = [k for k, is_odd in zip(body, odd, strict=True) if is_odd]
             found[doubtful] = np.minimum(found[doubtful], ODD)

@@ -12,7 +12,7 @@ import numpy as np
 from ..ink import Floats, Ints
 from ..layout import PageLayout
 from ..layout.bidi import logical
-from ..layout.joining import COMPOUND, MARKER, join_lines
+from ..layout.joining import MARKER, compound_words, join_lines
 from ..layout.page import rounded_boxes
 from ..model import Box, Cell, Mark, Place, Table
 from .broken import broken_words
@@ -88,6 +88,20 @@ def cells_by_row(draft: TableDraft) -> dict[int, list[CellDraft]]:
         if c.words:
             rows.setdefault(c.row, []).append(c)
     return rows
+
+
+def row_extents(layout: PageLayout, draft: TableDraft) -> tuple[Floats, Floats]:
+    """Return where the text that begins in each row has its top, infinite where there is none, and where the
+    text that ends there has its foot, infinite downwards.
+    """
+    w = layout.words
+    tops, feet = np.full(draft.rows, np.inf), np.full(draft.rows, -np.inf)
+    for c in draft.cells:
+        if c.words:
+            last = c.row + c.rowspan - 1
+            tops[c.row] = min(tops[c.row], w.y0[c.words].min())
+            feet[last] = max(feet[last], w.y1[c.words].max())
+    return tops, feet
 
 
 def text_columns(
@@ -207,12 +221,12 @@ def _sign_apart(layout: PageLayout, cell: CellDraft) -> bool:
     return bool(w.x0[number] - w.x1[sign] > SIGN_APART * w.size[number])
 
 
-def _compounds(layout: PageLayout, draft: TableDraft) -> set[str]:
+def _compounds(layout: PageLayout, draft: TableDraft) -> frozenset[str]:
     """The words with a hyphen within a line of a page, where lines of a table may break such words."""
     texts = layout.words.texts
     if not any(len(c.words) > 1 and any(texts[i][-1] == "-" for i in c.words[:-1]) for c in draft.cells):
-        return set()
-    return {found.lower() for text in texts if "-" in text for found in COMPOUND.findall(text)}
+        return frozenset()
+    return compound_words(texts)
 
 
 def finished(draft: TableDraft, layout: PageLayout, sure: Sequence[float] | None = None) -> Table:

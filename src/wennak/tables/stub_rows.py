@@ -11,7 +11,7 @@ import numpy as np
 
 from ..ink import Ints, distinct, median
 from ..layout import PageLayout
-from .draft import CellDraft, TableDraft, cells_by_row
+from .draft import CellDraft, TableDraft, cells_by_row, row_extents
 from .unruled import parted, words_of
 
 # Labels stand this far (em) left of the rows of their group, and farther than this (em) below what is no line
@@ -67,7 +67,6 @@ def with_paragraphs_joined(layout: PageLayout, draft: TableDraft) -> TableDraft:
     """Join rows that are nothing but prose in one column to the row above, whose text there they go on with:
     they stand nearer to it or farther from it than rows with a stub do from each other.
     """
-    w = layout.words
     rows = cells_by_row(draft)
     lone = [
         r
@@ -79,8 +78,7 @@ def with_paragraphs_joined(layout: PageLayout, draft: TableDraft) -> TableDraft:
     ]
     if not lone or any(c.rowspan > 1 for c in draft.cells):
         return draft
-    tops = {r: min(float(w.y0[c.words].min()) for c in cells) for r, cells in rows.items()}
-    feet = {r: max(float(w.y1[c.words].max()) for c in cells) for r, cells in rows.items()}
+    tops, feet = row_extents(layout, draft)
     begun = [r for r, cells in rows.items() if r - 1 in rows and any(c.column == 0 for c in cells)]
     if not begun or len(begun) < len(rows) - 1 - len(lone):
         return draft

@@ -12,7 +12,7 @@ from ..ink import Ints
 from ..layout import PageLayout
 from ..model import Box
 from .caption import NAMED
-from .draft import TableDraft, plain_text
+from .draft import TableDraft, cells_by_row, plain_text, row_extents
 from .margins import MARGIN
 from .strip import is_sentence
 
@@ -107,13 +107,7 @@ def _stands_apart(layout: PageLayout, draft: TableDraft) -> bool:
     """Whether the first row of a table stands in the stub, above labels without stub, farther from these than
     they are from the row below.
     """
-    w = layout.words
-    tops, feet = np.full(draft.rows, np.inf), np.full(draft.rows, -np.inf)
-    for c in draft.cells:
-        if c.words:
-            tops[c.row] = min(tops[c.row], w.y0[c.words].min())
-            last = c.row + c.rowspan - 1
-            feet[last] = max(feet[last], w.y1[c.words].max())
+    tops, feet = row_extents(layout, draft)
     below = [c for c in draft.cells if c.row == 1 and c.words]
     at_stub = any(c.row == 0 and c.column == 0 and c.colspan == 1 for c in draft.cells if c.words)
     rooms = tops[1:] - np.maximum.accumulate(feet)[:-1]
@@ -160,8 +154,8 @@ def _is_closed(layout: PageLayout, rest: Ints, draft: TableDraft, text: Box) -> 
     at = np.sort(level.at[along & near])
     middles = [
         float((w.y0[words].min() + w.y1[words].max()) / 2)
-        for row in range(draft.rows)
-        if len(words := [i for c in draft.cells if c.row == row for i in c.words])
+        for _, cells in sorted(cells_by_row(draft).items())
+        if len(words := [i for c in cells for i in c.words])
     ]
     below = np.searchsorted(at, middles)
     closed = below[-1] > below[-2]
