@@ -15,9 +15,10 @@ from tests.test_scan import page_of, with_lines
 from tests.test_scan_numbers import drawn, marked, said
 from wennak.ink import Ints
 from wennak.model import Code, Contents, ListBlock, Paragraph
+from wennak.scan.blanks import with_blanks
 from wennak.scan.bullets import rings, with_bullets
 from wennak.scan.marks import Marks, find_marks
-from wennak.scan.points import with_blanks, without_echo
+from wennak.scan.points import without_echo
 from wennak.scan.recogniser import Read
 from wennak.scan.rows import levelled
 from wennak.scan.rulings import Rulings, find_rulings, with_posts

@@ -33,8 +33,10 @@ from .straighten import find_skew, turned_by
 from .threshold import inked, is_noisy
 from .writing import Writing, read_pieces
 
-# Box of a character above and below the baseline, and its blank, in em.
-ASCENT, DESCENT, SPACE = 0.74, 0.22, 0.25
+# Box of a character above and below the baseline, in em.
+ASCENT, DESCENT = 0.74, 0.22
+# A blank in em, where fewer than so many of the page are there to tell it.
+SPACE, BLANKS = 0.25, 20
 # No page of writing has more marks than this.
 MOST_MARKS = 40_000
 # A mark this many times as high or wide as letters is drawn, not written.
@@ -43,12 +45,6 @@ DRAWN = 6.0
 SHARP = 190.0
 # A noisy page is smoothed by this (mm, deviation of a Gaussian) before ink is told from ground.
 SMOOTH = 0.115
-_FONTS = [
-    FontFacts("recognised", False, False, False, SPACE, "picture"),
-    FontFacts("recognised bold", True, False, False, SPACE, "picture"),
-    FontFacts("recognised fixed", False, False, True, SPACE, "picture"),
-    FontFacts("recognised fixed bold", True, False, True, SPACE, "picture"),
-]
 
 
 def read_picture(ink: PageInk, grey: Grey, recogniser: Recogniser) -> PageInk:
@@ -132,12 +128,38 @@ def _page(
         fills=columns_of(Fills, fills),
         shapes=columns_of(Shapes, shapes),
         pictures=ink.pictures.take(np.empty(0, dtype=np.int64)),
-        fonts=[*ink.fonts, *_FONTS],
+        fonts=[*ink.fonts, *_fonts(usual_blank(writing))],
         texts=texts.columns(),
         marks=(),
         tree=None,
         owners=np.empty(0, dtype=np.int64),
     )
+
+
+def usual_blank(writing: Writing) -> float:
+    """Return the width of a blank of the page's text in em: of most that part words of level lines which are
+    not in fixed pitch. Typefaces differ in it by a half.
+    """
+    begins = np.flatnonzero(writing.blank & (writing.angle == 0) & ~writing.fixed)
+    if len(begins) < BLANKS:
+        return SPACE
+    return float(np.median((writing.x0[begins] - writing.x1[begins - 1]) / writing.size[begins]))
+
+
+def _fonts(space: float) -> list[FontFacts]:
+    """The fonts of what was recognised: by pitch and weight."""
+    return [
+        FontFacts(
+            " ".join(["recognised", *("fixed",) * fixed, *("bold",) * bold]),
+            bold,
+            False,
+            fixed,
+            space,
+            "picture",
+        )
+        for fixed in (False, True)
+        for bold in (False, True)
+    ]
 
 
 def _glyphs(writing: Writing, texts: TextTable, font: int, scale: float) -> Glyphs:

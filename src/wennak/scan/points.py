@@ -1,9 +1,6 @@
-"""What marks say of themselves: dashes and dots that stand alone, boxes, and blanks."""
+"""What marks say of themselves: dashes and dots that stand alone, boxes, points that touch a figure."""
 
 from __future__ import annotations
-
-import itertools
-from collections.abc import Iterator
 
 import numpy as np
 
@@ -21,19 +18,15 @@ EQUALS, OVER = 2, 0.7
 WIDE = 0.7
 # Digits are at least this share of the highest of them.
 DIGIT = 0.7
-# A gap wider than this (heights of capitals), and so many times as wide as those between most letters (beside
-# a digit, the second), is a blank; between digits, and between two letters alone, it is wider than the third
-# of these.
-BLANK, APART, CLEARLY = 0.3, (3.0, 2.4), 0.42
 # The stem of a 1 is inked over this share of its height, and at most so wide; its foot begins this far down,
 # and reaches further to one side by less than the last of these (heights): by .06 at most in 124 typefaces,
 # by .07 to .25 where a point touches it.
 STEM, SINGLE, FOOT, POINT = 0.6, 0.35, 0.75, 0.09
 _BETWEEN = frozenset(".,:")
-# Figures are as far apart from middle to middle; thousands are this much further, and parted by a gap as wide
-# as this (heights of capitals).
-THOUSANDS, FURTHER, PARTED = 3, 0.1, 0.3
-_POINTS, _CLOSING, _DASHES = ".,:", ".,:;!?'\"”’)]}…", "-–—−"
+# A mark is a point where it is at most so wide and high and its foot so near the baseline (heights of
+# capitals); points are lost between all letters of a word of so many letters, or none; those that are put
+# there are as sure as the last of these.
+DOT, LOW, LETTERS, PUT = 0.3, 0.12, (2, 4), 0.8
 # No more marks than this are told by their shapes alone, where they are so like known letters, in doubt.
 FEW, LIKE, UNSURE = 3, 0.6, 0.5
 
@@ -115,6 +108,33 @@ def with_touching_points(read: Read, marks: Marks, own: Ints) -> Read:
     return read
 
 
+def with_lost_points(read: Read, marks: Marks, own: Ints) -> Read:
+    """Return what was read with the points of abbreviations, a letter each, that recognisers leave out: where
+    marks are points between all letters of a short word.
+    """
+    foot, height = foot_and_height(marks, own)
+    small = np.maximum(marks.w[own], marks.h[own]) <= DOT * height
+    low = own[small & (np.abs(marks.y1[own] - foot) <= LOW * height)]
+    middle = (marks.x0[low] + marks.x1[low]) / 2
+    for a, b in reversed([*read.words()]):
+        end = b - 1 if read.texts[b - 1] == "." else b
+        if not LETTERS[0] <= end - a <= LETTERS[1] or not all(text.isalpha() for text in read.texts[a:end]):
+            continue
+        letters = np.add(read.x0[a:end], read.x1[a:end]) / 2
+        held = np.searchsorted(letters, middle)
+        if (np.bincount(held, minlength=len(letters) + 1)[1 : len(letters)] == 1).all():
+            for k in range(end - 1, a, -1):
+                point = low[held == k - a][0]
+                read.insert(k, ".", float(marks.x0[point]), float(marks.x1[point]), PUT, False)
+    return read
+
+
+def foot_and_height(marks: Marks, own: Ints) -> tuple[float, float]:
+    """Where the digits among marks stand, and how high they are."""
+    high = own[marks.h[own] >= DIGIT * marks.h[own].max()]
+    return float(np.median(marks.y1[high])), float(np.median(marks.h[high]))
+
+
 def _reaches_right(ink: Mask) -> bool:
     """Whether ink is a single stem with a foot that reaches further to the right of it than to the left."""
     h = len(ink)
@@ -124,68 +144,3 @@ def _reaches_right(ink: Mask) -> bool:
     foot = np.flatnonzero(ink[int(FOOT * h) :].any(axis=0))
     beyond = ink[: int(STEM * h), stem[-1] + 2 :].any()
     return not beyond and bool((foot[-1] - stem[-1]) - (stem[0] - foot[0]) > POINT * h)
-
-
-def with_blanks(read: Read, marks: Marks, own: Ints) -> Read:
-    """Return what was read with a blank in every gap that is as wide as one: wider by far than those between
-    letters.
-    """
-    if len(read.texts) < 2 or len(own) < 2:
-        return read
-    reach = np.maximum.accumulate(marks.x1[own])
-    gap = (marks.x0[own][1:] - reach[:-1]) / foot_and_height(marks, own)[1]
-    alone = len(read.texts) == 2
-    usual = max(float(np.median(gap)), 0.0)
-    wide = np.flatnonzero((gap > BLANK) & (alone or gap > min(APART) * usual))
-    for k in wide.tolist():
-        middle = (reach[k] + marks.x0[own[k + 1]]) / 2
-        at = int(np.searchsorted(np.add(read.x0, read.x1) / 2, middle))
-        if not 0 < at < len(read.texts) or any(read.blank[max(1, at - 1) : at + 2]):
-            continue
-        # Digits stand wider apart than letters, and what parts a point or a minus from its number is for the
-        # recogniser.
-        before, after = read.texts[at - 1], read.texts[at]
-        beside, digits = before.isdigit() != after.isdigit(), before.isdigit() and after.isdigit()
-        parted = before not in _POINTS and after not in _CLOSING and (beside or not alone)
-        parted &= not (before in _DASHES and after.isdigit())
-        parted &= alone or gap[k] > APART[beside or digits] * usual
-        if parted and gap[k] > (CLEARLY if alone or digits else BLANK):
-            read.blank[at] = True
-    return _with_thousands(read, marks, own)
-
-
-def _with_thousands(read: Read, marks: Marks, own: Ints) -> Read:
-    """Return what was read with a blank before each three of the last digits of whole numbers that stand
-    further apart there than the others.
-    """
-    foot, height = foot_and_height(marks, own)
-    digits = own[(marks.h[own] >= DIGIT * height) & (np.abs(marks.y1[own] - foot) < DIGIT * height)]
-    middle = (marks.x0 + marks.x1) / 2
-    for a, b in _whole_numbers(read):
-        low, high = read.x0[a], read.x1[b - 1]
-        at = digits[(middle[digits] > low) & (middle[digits] < high)]
-        # Nothing stands in between, as points that are not read do.
-        if len(at) != b - a or ((middle[own] > low) & (middle[own] < high)).sum() > len(at):
-            continue
-        step, gap = np.diff(middle[at]) / height, (marks.x0[at[1:]] - marks.x1[at[:-1]]) / height
-        thousand = (b - a - np.arange(1, b - a)) % THOUSANDS == 0
-        if step[thousand].min() > step[~thousand].max() + FURTHER and gap[thousand].min() > PARTED:
-            for k in np.flatnonzero(thousand).tolist():
-                read.blank[a + 1 + k] = True
-    return read
-
-
-def _whole_numbers(read: Read) -> Iterator[tuple[int, int]]:
-    """From where to where digits follow each other that are more than three, and no decimals."""
-    for a, b in read.words():
-        for digits, run in itertools.groupby(range(a, b), lambda k: read.texts[k].isdigit()):
-            places = list(run)
-            decimals = places[0] > a and read.texts[places[0] - 1] in _POINTS
-            if digits and not decimals and len(places) > THOUSANDS:
-                yield places[0], places[-1] + 1
-
-
-def foot_and_height(marks: Marks, own: Ints) -> tuple[float, float]:
-    """Where the digits among marks stand, and how high they are."""
-    high = own[marks.h[own] >= DIGIT * marks.h[own].max()]
-    return float(np.median(marks.y1[high])), float(np.median(marks.h[high]))

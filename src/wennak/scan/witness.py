@@ -27,6 +27,8 @@ _DASHES = "-–—−"
 POINTS = ".,"
 DIGITS = "0123456789"
 NUMBER = DIGITS + ".,-"
+# A figure in brackets may be read as one sign, as of a right or a mark.
+BRACKETS = "()"
 # Short words that recognisers know are at least this sure; what is less, and looks like a number, is one.
 WORDS = 0.97
 # A letter may look like so many signs that are no digits, and like so many of any kind.
@@ -75,7 +77,7 @@ def judged(read: Read, looks: Callable[[Ints], list[Sign]], marks: Marks, own: I
         signs = looks(_of_word(read, a, b, marks, own))
         if not digits:
             # What looks like a number throughout may be one, and a sign alone may be another.
-            number = bool(signs) and all(s.text in NUMBER and s.sure > TOLD for s in signs)
+            number = bool(signs) and all(s.text in NUMBER + BRACKETS and s.sure > TOLD for s in signs)
             if number and min(read.sure[a:b]) < WORDS and any(s.text in DIGITS for s in signs):
                 alike.append(False)
                 settled = False

@@ -9,6 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..ink import Bools, Floats, Ints
+from .blanks import with_blanks
 from .bullets import rings, with_bullets
 from .lines import line_picture
 from .marks import Marks
@@ -20,7 +21,7 @@ from .points import (
     dashes,
     ellipsis,
     lone_letters,
-    with_blanks,
+    with_lost_points,
     with_touching_points,
     without_echo,
 )
@@ -42,6 +43,10 @@ HALO = 3
 ON_SIDE = 0.75
 # Signs without letters and digits count where they are as sure as this, or are of more marks than dirt is.
 CONVICTION, DIRT = 0.7, 2
+# What marks tell of a reading, one after the other.
+TOLD_BY_MARKS = (
+    with_bullets, with_signs, with_underscores, with_touching_points, with_lost_points, with_blanks,
+)  # fmt: skip
 
 
 @dataclass(slots=True, eq=False)
@@ -225,7 +230,7 @@ def _seen(
     if raised:
         read = without_raised(read, marks, raised)
         own = own[~np.isin(own, np.concatenate([sign.own for sign in raised]))]
-    for told_by_marks in (with_bullets, with_signs, with_underscores, with_touching_points, with_blanks):
+    for told_by_marks in TOLD_BY_MARKS:
         read = told_by_marks(read, marks, own)
     return judged(read, looks, marks, own)
 
