@@ -22,7 +22,7 @@ from wennak.model import Table
 from wennak.truth import find_truth
 
 # Shares of wrong and of right numbers that are in doubt, as `misread.py` measures them.
-DOUBTED_WRONG, DOUBTED_RIGHT = 0.9, 0.16
+DOUBTED_WRONG, DOUBTED_RIGHT = 0.85, 0.22
 # How sure cells are that are in doubt, and others.
 DOUBT, SURE = 0.5, 0.97
 # What happens to a number, with its weight.

@@ -7,6 +7,7 @@ import unittest
 import wennak
 from tests.support import covered, pdf_of
 from tests.test_continued import FONTS, PROSE, text
+from tests.test_spans import rule
 
 NAMES = ("Gannet", "Tern", "Eider", "Fulmar", "Skua", "Petrel")
 # Width of a digit and of a point of the typeface, in em.
@@ -123,6 +124,20 @@ class TestHeads(unittest.TestCase):
                     found = table(rules, label, years(4, 616), body(4))
                     cell = next(c for c in found.cells if c.text == "Landed")
                     self.assertEqual((cell.row, cell.column, cell.colspan), (0, 1, 3))
+
+    def test_a_line_below_a_row_of_values_parts_groups_and_no_header(self) -> None:
+        labels = [
+            text(72, 616, "Quay"),
+            *(right(260 + 80 * c, 616, said) for c, said in enumerate(("Grain", "Coal", "Fish"))),
+        ]
+        for below in (2, 3):
+            with self.subTest(below=below):
+                line = rule(72, 430, 600 - 16 * (below - 1) - 5)
+                found = table([text(72, 700, PROSE)], labels, body(3), [line])
+                self.assertEqual((found.rows, found.header_rows), (len(NAMES) + 1, 1))
+        # Years are labels, and what stands over them heads groups.
+        found = table([text(72, 700, PROSE)], [text(240, 632, "Landings, tonnes")], years(3, 616), body(3))
+        self.assertEqual(found.header_rows, 2)
 
     def test_rules_below_every_second_row_tell_no_header(self) -> None:
         pairs = [*zip(NAMES, ("Oskay", "Hollinquay", "sold", "Tarnvoe", "Fenholm", "laid up"), strict=True)]

@@ -100,6 +100,20 @@ class TestSpans(unittest.TestCase):
         self.assertEqual({berth: cell(table, berth) for berth in known}, known)
         self.assertEqual(cell(table, "All berths"), (len(VESSELS) + 2, 0, 1, 1))
 
+    def test_where_a_faint_line_breaks_off_nothing_goes_on_beside_a_label_of_a_group(self) -> None:
+        at = (72, 220, 300, 380)
+        drawn = [text(x, 640, said) for x, said in zip(at, ("Quay", "Grain", "Coal", "Fish"), strict=True)]
+        rows = [("Inner quay", "17.1", "..", "20.4"), ("Outer quay", "..", "31.2", "n.a."), ("Moorings",),
+                ("North mole", "11.5", "40.2", ".."), ("South mole", "12.5", "41.6", "9.9")]  # fmt: skip
+        for k, row in enumerate(rows):
+            drawn += [text(x, 620 - 20 * k, said) for x, said in zip(at, row, strict=False)]
+        drawn.append(rule(72, 440, 634))
+        # Above the label a line is seen below one column alone.
+        drawn += [rule(212, 290, 594), rule(72, 440, 574)]
+        (found,) = tables(drawn)
+        self.assertEqual(found.rows, 6)
+        self.assertEqual([c.text for c in found.cells if c.rowspan > 1], [])
+
     def test_labels_set_to_the_side_of_a_column_are_over_it_alone(self) -> None:
         top, at = 600, (72, 170, 250, 330)
         for shift, wanted in ((0, (0, 1, 1, 1)), (34, (0, 1, 1, 2))):

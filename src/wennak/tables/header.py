@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Sequence
 from itertools import pairwise
 
@@ -18,6 +19,8 @@ OTHER_FONT = 0.1
 INDENT = 0.5
 # Labels of groups begin, or have their middles, within this (em).
 SAME_PLACE = 0.3
+# What only values end with.
+DECIMALS = re.compile(r"\d[.,]\d+\W*$")
 
 
 def header_rows(layout: PageLayout, draft: TableDraft, lines: Sequence[float] = ()) -> int:
@@ -37,7 +40,9 @@ def header_rows(layout: PageLayout, draft: TableDraft, lines: Sequence[float] = 
         count = bold
     if count < 2 and draft.rows > 2 and _heads_groups(draft):
         count = 2
-    while count > 1 and (_heads_indented(layout, draft, count - 1) or _heads_rows(layout, draft, count - 1)):
+    while count > 1 and any(
+        is_none(layout, draft, count - 1) for is_none in (_heads_indented, _heads_rows, _holds_values)
+    ):
         count -= 1
     return _spanned(draft, count) if count else 0
 
@@ -81,6 +86,29 @@ def _heads_rows(layout: PageLayout, draft: TableDraft, row: int) -> bool:
         return False
     (x0, x1), near = ends[0], SAME_PLACE * layout.em
     return any(min(abs(a - x0), abs(a + b - x0 - x1) / 2) < near for a, b in ends[1:])
+
+
+def _holds_values(layout: PageLayout, draft: TableDraft, row: int) -> bool:
+    """Whether a row holds decimals below labels of the first row that are of their columns alone, or any
+    number but a year beside a label that stands below that of the stub: the line below it parts groups of
+    rows.
+    """
+    first, own = (
+        {
+            c.column: plain_text(layout, c.words)
+            for c in draft.cells
+            if c.row == r and c.words and c.colspan == 1
+        }
+        for r in (0, row)
+    )
+    labelled = {column for column, text in first.items() if not is_numeric(text)}
+    beside = 0 in labelled and 0 in own and not is_numeric(own[0])
+    return any(
+        is_numeric(text)
+        and (DECIMALS.search(text) or (beside and text[-1:].isdigit() and not YEAR.fullmatch(text)))
+        for column, text in own.items()
+        if column and column in labelled
+    )
 
 
 def _spanned(draft: TableDraft, count: int) -> int:

@@ -113,7 +113,7 @@ def _beside_rule(layout: PageLayout, cells: Sequence[CellDraft]) -> bool:
 
 def _where_level_lines_break(layout: PageLayout, draft: TableDraft, walls: Walls) -> None:
     """Below the header, a column that a line between rows leaves out goes on in the next row; numbers do
-    not.
+    not, and nothing does beside a label that stands alone in its row.
     """
     held = _by_place(draft)
     open_ = walls.level.any(axis=1, keepdims=True) & ~walls.level
@@ -123,6 +123,7 @@ def _where_level_lines_break(layout: PageLayout, draft: TableDraft, walls: Walls
     full[[r for r, _ in held], [c for _, c in held]] = True
     upper, lower = full[:-1] & open_, full[1:] & open_
     ends = np.array((upper & ~lower).any(axis=1) & (lower & ~upper).any(axis=1))
+    ends |= ~full[1:, 1:].any(axis=1)
     for c in range(draft.columns):
         r = 0
         while r < draft.rows - 1:
