@@ -19,7 +19,7 @@ import numpy as np
 
 from wennak.bench.readings import observe
 from wennak.errors import SourceError
-from wennak.tables.judge import judge
+from wennak.tables.judge import judge_of
 from wennak.truth import find_truth, load_truth
 
 # What exactness counts beside content similarity when the best reading is sought.
@@ -59,18 +59,17 @@ def parts_of(path: Path) -> list[Part]:
     traits = json.loads(meta.read_text(encoding="utf-8")).get("traits", []) if meta.exists() else []
     out: list[Part] = []
     try:
-        pages = observe(truth.pdf, truth, judge) if truth.pdf else []
+        pages = observe(truth.pdf, truth, judge_of) if truth.pdf else []
     except SourceError as error:
         print(f"{path}: {error}")
         return out
     for page in pages:
-        gains = judge(page.seen) if len(page.seen) else np.empty(0)
         worth = (1 - EXACT) * page.similar + EXACT * page.exact
         for table in range(page.parts):
             own = np.flatnonzero(page.table == table)
             best = first = (0.0, 0.0)
             if len(own):
-                a, b = own[worth[own].argmax()], own[gains[own].argmax()]
+                a, b = own[worth[own].argmax()], own[page.gains[own].argmax()]
                 best = (float(page.similar[a]), float(page.exact[a]))
                 first = (float(page.similar[b]), float(page.exact[b]))
             out.append((path.parent.name, page.page, table, *best, *first, traits))

@@ -5,6 +5,7 @@ from __future__ import annotations
 import random
 import unittest
 from collections.abc import Iterator
+from dataclasses import replace
 from itertools import combinations
 from pathlib import Path
 
@@ -20,7 +21,7 @@ from wennak.tables.choose import choose, worth
 from wennak.tables.columns import column_choices
 from wennak.tables.grid import cut_place
 from wennak.tables.gutters import gutters, profile_of
-from wennak.tables.judge import judge
+from wennak.tables.judge import judge, judge_of
 from wennak.tables.lattice import find_lattices
 from wennak.tables.places import around, find_places
 from wennak.tables.reading import Reading
@@ -51,6 +52,20 @@ def drawing(*lines: tuple[float, float, str], more: str = "") -> PageLayout:
     text = " ".join(f"BT /F1 10 Tf {x:.2f} {y:.2f} Td ({said}) Tj ET" for x, y, said in lines)
     (layout,) = layouts(pdf_of(f"{text} {more}"))
     return layout
+
+
+class TestJudges(unittest.TestCase):
+    def test_pages_that_are_pictures_have_a_judge_of_their_own_besides(self) -> None:
+        layout = next(demo_layouts())
+        picture = replace(layout, ink=replace(layout.ink, source="picture"))
+        readings = search(layout, free_words(layout), judge)
+        seen = evidence(layout, readings)
+        drawn, scanned = judge_of(layout)(seen), judge_of(picture)(seen)
+        np.testing.assert_array_equal(drawn, judge(seen))
+        self.assertTrue(((scanned >= 0) & (scanned <= 1)).all())
+        self.assertGreater(np.abs(scanned - drawn).max(), 0)
+        # Both are of one mind about most: what one likes the other does.
+        self.assertGreater(float(np.corrcoef(scanned, drawn)[0, 1]), 0.8)
 
 
 class TestEveryReading(unittest.TestCase):

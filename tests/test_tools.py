@@ -13,6 +13,7 @@ import unittest
 from pathlib import Path
 
 import numpy as np
+import pypdfium2
 
 import wennak
 from tests.support import DEMO, InFolder, run, script
@@ -67,6 +68,30 @@ class TestDrawnByTex(unittest.TestCase):
                 )
                 for row in table.rows:
                     self.assertEqual(sum(cell.colspan for cell in row if cell), len(table.kinds))
+
+
+class TestScansOfDrawings(InFolder):
+    def test_pages_become_pictures_as_large_with_everything_where_it_was(self) -> None:
+        data, _ = script("tools/draw_documents.py").document(random.Random(4))
+        paper, scanned = self.folder / "0004.pdf", self.folder / "scanned.pdf"
+        paper.write_bytes(data)
+        scan = script("tools/draw_scans.py").scan
+        scan(paper, scanned, random.Random(7))
+        before, after = (pypdfium2.PdfDocument(path) for path in (paper, scanned))
+        self.assertEqual(len(before), len(after))
+        for old, new in zip(before, after, strict=True):
+            self.assertLess(np.abs(np.subtract(old.get_size(), new.get_size())).max(), 0.01)
+            self.assertEqual(new.get_textpage().count_chars(), 0)
+            shown, seen = (
+                np.asarray(page.render(scale=0.15, grayscale=True).to_pil(), dtype=float)
+                for page in (old, new)
+            )
+            like = [np.corrcoef(shown.ravel(), p.ravel())[0, 1] for p in (seen, seen[::-1], seen[:, ::-1])]
+            self.assertGreater(like[0], 0.3)
+            self.assertGreater(like[0], max(like[1:]) + 0.1)
+        again = self.folder / "again.pdf"
+        scan(paper, again, random.Random(7))
+        self.assertEqual(again.read_bytes(), scanned.read_bytes())
 
 
 class TestMutants(unittest.TestCase):

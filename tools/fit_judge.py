@@ -1,4 +1,4 @@
-"""Fit what judges tables: python tools/fit_judge.py TRUTH... [--anew | --only-confidence] [--beside FILE] ...
+"""Fit what judges tables: python tools/fit_judge.py TRUTH... [--anew | --only-confidence | --pictures] ...
 
 TRUTH are folders of PDFs with checked truth (NAME.html beside NAME.pdf, as `wennak truth` makes it); the
 repository's own are drawn by tools/draw_documents.py. Every page is read in every way that is worth
@@ -8,8 +8,9 @@ document in four that the other two never see, how likely a cell is right (data/
 as it is now says which readings are worth comparing; with --anew a plain guess does so for the first half of
 the documents, as it has to where features have changed. With --beside the mean of what was fitted and of the
 judge in FILE is written. With --only-confidence the judge stays, and confidence is fitted on all documents,
-which must be others than those of the judge. Documents whose name holds --leave-out are not fitted on, but
-scored at the end. Each folder is a source of its own: how sure to be is told by sources not fitted on.
+which must be others than those of the judge. With --pictures only the judge of pages that are pictures is
+fitted (data/judge-pictures.npz), on all such pages. Documents whose name holds --leave-out are not fitted on,
+but scored at the end. Each folder is a source of its own: how sure to be is told by sources not fitted on.
 
 Needs the extra `fit`: scikit-learn is loaded where something is fitted, and only there. What is fitted is
 evaluated with NumPy alone.
@@ -18,7 +19,7 @@ evaluated with NumPy alone.
 from __future__ import annotations
 
 import argparse
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from concurrent.futures import ProcessPoolExecutor
 from pathlib import Path
 from typing import Any
@@ -33,7 +34,7 @@ from wennak.bench.readings import Observed, layouts_of, observe, true_parts, wit
 from wennak.errors import SourceError
 from wennak.ink import PdfFile
 from wennak.tables import FEATURES, confidence, find_method, finished
-from wennak.tables.judge import judge
+from wennak.tables.judge import judge, judge_of
 from wennak.tables.trees import PARTS, read_sums, write_sums
 from wennak.truth import find_truth, load_truth
 
@@ -53,6 +54,8 @@ APART = 4
 CELLS = 400
 
 Array = np.ndarray[Any, np.dtype[np.float64]]
+# What makes readings of a document and compares them.
+Work = Callable[[Path], list[Observed]]
 # What a file of data says of itself, and its sums.
 Kept = tuple[dict[str, Any], list[dict[str, Any]]]
 
@@ -65,6 +68,7 @@ def main() -> None:
     parser.add_argument("truth", nargs="+", type=Path)
     parser.add_argument("--anew", action="store_true")
     parser.add_argument("--only-confidence", action="store_true")
+    parser.add_argument("--pictures", action="store_true")
     parser.add_argument("--beside", type=Path)
     parser.add_argument("--leave-out", default="")
     parser.add_argument("--workers", type=int, default=2)
@@ -73,6 +77,10 @@ def main() -> None:
     rest = [p for p in source if options.leave_out and options.leave_out in str(p)]
     kept = [p for p in source if p not in rest]
     print(f"{len(kept)} documents to fit on, {len(rest)} left out")
+    if options.pictures:
+        pages = [p for s in observed(kept, _by_plain_judge, options.workers) for p in s if p.picture]
+        write_judge("judge-pictures.npz", pages, len(kept))
+        return
     # What a judge was fitted on it reads better than all else: confidence is learnt from other documents.
     apart = kept if options.only_confidence else kept[::APART]
     known = [path for path in kept if path not in apart]
@@ -83,19 +91,26 @@ def main() -> None:
     count = sum(len(y) for _, y in cells)
     write("confidence.npz", confidence.FEATURES, [model], line, documents=len(apart), cells=count)
     if rest:
-        report([p for s in observed(rest, guessed=False, workers=options.workers) for p in s])
+        report([p for s in observed(rest, _judged, options.workers) for p in s])
 
 
 def _fit_judge(known: Sequence[Path], options: argparse.Namespace) -> None:
     """Observe, fit and write the judge; `options` are those of the command."""
     before = read(options.beside) if options.beside else None
     pages: list[Observed] = []
-    for part, guessed in ((known[::2], True), (known[1::2], False)) if options.anew else ((known, False),):
-        pages += [p for s in observed(part, guessed, options.workers) for p in s if is_placed(p)]
-        readings = sum(len(p.seen) for p in pages)
-        write("judge.npz", FEATURES, fit_judge(pages), documents=len(known), readings=readings)
+    parts = ((known[::2], _guessed), (known[1::2], _judged)) if options.anew else ((known, _judged),)
+    for part, work in parts:
+        pages += [p for s in observed(part, work, options.workers) for p in s]
+        write_judge("judge.npz", pages, len(known))
     if before:
         average("judge.npz", before)
+
+
+def write_judge(name: str, pages: Sequence[Observed], documents: int) -> None:
+    """Fit a judge on some pages, and write it."""
+    placed = [page for page in pages if is_placed(page)]
+    readings = sum(len(page.seen) for page in placed)
+    write(name, FEATURES, fit_judge(placed), documents=documents, readings=readings)
 
 
 def is_placed(page: Observed) -> bool:
@@ -106,9 +121,8 @@ def is_placed(page: Observed) -> bool:
     return all(len(similar) and similar.max() >= PLACED for similar in own)
 
 
-def observed(paths: Sequence[Path], guessed: bool, workers: int) -> list[list[Observed]]:
-    """All readings of the documents, by a plain guess or by the judge as it is now."""
-    work = _guessed if guessed else _judged
+def observed(paths: Sequence[Path], work: Work, workers: int) -> list[list[Observed]]:
+    """All readings of the documents, by a plain guess or by a judge as it is now."""
     return list(parallel(work, paths, workers))
 
 
@@ -119,11 +133,15 @@ def parallel(work: Any, items: Sequence[Any], workers: int) -> Iterator[Any]:
 
 
 def _guessed(path: Path) -> list[Observed]:
-    return _observed(path, guess)
+    return _observed(path, lambda _: guess)
 
 
 def _judged(path: Path) -> list[Observed]:
-    return _observed(path, judge)
+    return _observed(path, judge_of)
+
+
+def _by_plain_judge(path: Path) -> list[Observed]:
+    return _observed(path, lambda _: judge)
 
 
 def _observed(path: Path, by: Any) -> list[Observed]:
@@ -333,7 +351,6 @@ def report(pages: Sequence[Observed]) -> None:
     """Print what the judge makes of readings it was not fitted on, beside the best that it might."""
     chosen, best = [], []
     for page in pages:
-        gains = judge(page.seen) if len(page.seen) else np.empty(0)
         for table in range(page.parts):
             own = np.flatnonzero(page.table == table)
             if not len(own):
@@ -341,7 +358,7 @@ def report(pages: Sequence[Observed]) -> None:
                 best.append((0.0, 0.0))
                 continue
             worth = (1 - EXACT) * page.similar + EXACT * page.exact
-            for out, at in ((chosen, own[gains[own].argmax()]), (best, own[worth[own].argmax()])):
+            for out, at in ((chosen, own[page.gains[own].argmax()]), (best, own[worth[own].argmax()])):
                 out.append((float(page.similar[at]), float(page.exact[at])))
     for name, pairs in (("chosen", chosen), ("best", best)):
         content, exact = np.array(pairs).mean(axis=0)

@@ -6,9 +6,10 @@ from __future__ import annotations
 
 import re
 from collections import Counter
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 import numpy.typing as npt
@@ -44,13 +45,16 @@ _BEFORE, _AFTER = re.compile(r"^([$€£¥₹¢]) (?=[-\d(.])"), re.compile(r"(?
 class Observed:
     """The readings of one page beside its truth, one entry a reading.
 
-    `seen` (readings, features), `similar`: content similarity to the true part that is most similar, 0..1;
-    `exact`: no error at all; `words`: their number; `table`: the number of that part on the page, -1 for
-    none. `parts` is how many the page has.
+    `seen` (readings, features), `gains`: what the judge says; `similar`: content similarity to the true part
+    that is most similar, 0..1; `exact`: no error at all, but for letters on a page that is a `picture`;
+    `words`: their number; `table`: the number of that part on the page, -1 for none. `parts` is how many the
+    page has.
     """
 
     page: int
+    picture: bool
     seen: Floats
+    gains: Floats
     similar: Floats
     exact: Floats
     words: Ints
@@ -58,16 +62,18 @@ class Observed:
     parts: int
 
 
-def observe(pdf: Path, truth: Truth, judge: Judge, most: int | None = None) -> list[Observed]:
-    """Read the pages of a document in every way that `judge` lets the search come to, and compare; at most so
-    many readings of a page, half of them those that it likes best, the others by chance.
+def observe(
+    pdf: Path, truth: Truth, judge_of: Callable[[PageLayout], Judge], most: int | None = None
+) -> list[Observed]:
+    """Read the pages of a document in every way that their judge lets the search come to, and compare; at
+    most so many readings of a page, half of them those that it likes best, the others by chance.
     """
     tables = [with_joined_signs(entry.table) for entry in truth.tables if entry.table.rows]
     with PdfFile(pdf, pdf.name) as file:
         layouts = layouts_of(file)
     parts = true_parts(tables, layouts)
     return [
-        _observed(layout, tables, parts.get(page, []), judge, most)
+        _observed(layout, tables, parts.get(page, []), judge_of(layout), most)
         for page, layout in enumerate(layouts)
         if len(layout.words)
     ]
@@ -145,6 +151,7 @@ def _observed(
         for head in sorted({*REPEATED, tables[k].header_rows}) if first else (0,):
             grid = grid_of(part_of(tables[k], first, last, head))
             known.append((number, grid, Counter(words_of(grid))))
+    picture = layout.ink.source == "picture"
     readings = _some(search(layout, free_words(layout), judge), most)
     seen = evidence(layout, readings) if readings else np.empty((0, len(FEATURES)))
     similar, exact, table = np.zeros(len(readings)), np.zeros(len(readings)), np.full(len(readings), -1)
@@ -161,11 +168,14 @@ def _observed(
             score = content_similarity(known[i][1], grid)
             if score > similar[k]:
                 similar[k], table[k] = score, known[i][0]
-            exact[k] = max(exact[k], float(set(known[i][1].cells) == set(grid.cells)))
-    return Observed(
-        layout.number, seen, similar, exact, np.array([r.words for r in readings], dtype=np.int64),
-        table, len(parts),
-    )  # fmt: skip
+            exact[k] = max(exact[k], float(_cells(known[i][1], picture) == _cells(grid, picture)))
+    gains, words = np.array([r.gain for r in readings]), np.array([r.words for r in readings], dtype=np.int64)
+    return Observed(layout.number, picture, seen, gains, similar, exact, words, table, len(parts))
+
+
+def _cells(grid: Grid, picture: bool) -> set[tuple[Any, ...]]:
+    """The cells of a grid; of a picture, whose letters are read as well as may be, only where they are."""
+    return {cell[:4] if picture else cell for cell in grid.cells}
 
 
 def _some(readings: list[Reading], most: int | None) -> list[Reading]:

@@ -14,7 +14,7 @@ from .choose import alternatives, choose, in_one, judged_draft
 from .draft import TableDraft
 from .finish import finish
 from .heads import add_heads
-from .judge import judge
+from .judge import judge_of
 from .margins import free_words
 from .notes import add_note
 from .search import Sources, search
@@ -58,7 +58,7 @@ def read_spaced(layout: PageLayout) -> list[TableDraft]:
 
 def _read(layout: PageLayout, free: Bools, sources: Sources) -> list[TableDraft]:
     free = free & free_words(layout)
-    readings = search(layout, free, judge, sources)
+    readings = search(layout, free, judge_of(layout), sources)
     out = []
     for reading in in_one(choose(readings), readings):
         if sides := read_sides(layout, reading, free):

@@ -11,7 +11,7 @@ from ..model import Box
 from .areas import words_inside
 from .draft import TableDraft
 from .finish import finish
-from .judge import judge
+from .judge import judge_of
 from .places import place_of
 from .search import best_draft
 
@@ -30,5 +30,5 @@ def read_directed(
     inner = layout.box(members)
     place = place_of(layout, members, np.ones(len(layout.words), dtype=np.bool_), inner)
     inside = sorted(x for x in cuts if inner.x0 < x < inner.x1)
-    draft = best_draft(layout, place, judge, inside or None, "directed")
+    draft = best_draft(layout, place, judge_of(layout), inside or None, "directed")
     return finish(layout, draft, place.lines, headers)

@@ -12,7 +12,7 @@ from ..layout import PageLayout
 from .draft import TableDraft, cells_by_row
 from .finish import finish
 from .header import MAX_HEADER
-from .judge import judge
+from .judge import judge_of
 from .places import place_of
 from .search import best_draft
 
@@ -108,6 +108,6 @@ def _recut(layout: PageLayout, draft: TableDraft, other: TableDraft, shift: floa
     # Columns at its sides may be empty here.
     box = replace(own, x0=min(own.x0, other.box.x0 + shift), x1=max(own.x1, other.box.x1 + shift))
     place = place_of(layout, members, np.ones(len(w), dtype=np.bool_), box)
-    again = finish(layout, best_draft(layout, place, judge, cuts, draft.method), place.lines)
+    again = finish(layout, best_draft(layout, place, judge_of(layout), cuts, draft.method), place.lines)
     again.caption = draft.caption
     return again

@@ -15,7 +15,7 @@ from .caption import NAMED, NAMED_REACH
 from .choose import LEAST
 from .draft import TableDraft, plain_text
 from .finish import finish
-from .judge import judge
+from .judge import judge_of
 from .numbers import is_numeric
 from .places import Place, place_of
 from .reading import Reading
@@ -59,7 +59,7 @@ def read_sides(layout: PageLayout, reading: Reading, free: Bools) -> list[TableD
         ):
             continue
         places = [place_of(layout, side, free, layout.box(side)) for side in sides]
-        drafts = [best_draft(layout, place, judge, None, "spaced") for place in places]
+        drafts = [best_draft(layout, place, judge_of(layout), None, "spaced") for place in places]
         if all(draft.gain > LEAST for draft in drafts):
             return [finish(layout, d, place.lines) for d, place in zip(drafts, places, strict=True)]
     return []
