@@ -8,15 +8,15 @@ use. How much of each is drawn from continuous ranges.
 from __future__ import annotations
 
 import argparse
-import io
 import random
 import shutil
 from pathlib import Path
 
 import numpy as np
-import pikepdf
 import pypdfium2
 from PIL import Image, ImageFilter
+
+from wennak.demo.scans import bind
 
 
 def main() -> None:
@@ -37,8 +37,7 @@ def scan(paper: Path, path: Path, rng: random.Random) -> None:
     """Write the pages of a paper as pictures."""
     dpi, angle, blur = rng.uniform(110, 240), rng.gauss(0, 0.6), rng.uniform(0.2, 0.9)
     noise, shade, dark = rng.uniform(0, 12), rng.uniform(0, 70), rng.uniform(0, 60)
-    quality = rng.randrange(45, 90)
-    out = pikepdf.new()
+    pages = []
     pdf = pypdfium2.PdfDocument(paper)
     for number, page in enumerate(pdf):
         picture = page.render(scale=dpi / 72, grayscale=True).to_pil().convert("L")
@@ -46,19 +45,9 @@ def scan(paper: Path, path: Path, rng: random.Random) -> None:
         light = np.asarray(picture.filter(ImageFilter.GaussianBlur(blur)), dtype=np.float64)
         light = dark + light * ((250 - dark) / 255) - np.linspace(0, shade, picture.width)
         light += np.random.default_rng(number).normal(0, noise, light.shape)
-        data = io.BytesIO()
-        Image.fromarray(light.clip(0, 255).astype(np.uint8)).save(data, "JPEG", quality=quality)
-        image = pikepdf.Stream(
-            out, data.getvalue(), Type=pikepdf.Name.XObject, Subtype=pikepdf.Name.Image,
-            Filter=pikepdf.Name.DCTDecode, ColorSpace=pikepdf.Name.DeviceGray, BitsPerComponent=8,
-            Width=picture.width, Height=picture.height,
-        )  # fmt: skip
-        width, height = page.get_size()
-        leaf = out.add_blank_page(page_size=(width, height))
-        leaf.Resources = pikepdf.Dictionary(XObject=pikepdf.Dictionary(P=out.make_indirect(image)))
-        leaf.Contents = out.make_stream(b"q %f 0 0 %f 0 0 cm /P Do Q" % (width, height))
+        pages.append(Image.fromarray(light.clip(0, 255).astype(np.uint8)))
     pdf.close()
-    out.save(path, deterministic_id=True)
+    bind(pages, dpi, rng.randrange(45, 90), path)
 
 
 if __name__ == "__main__":

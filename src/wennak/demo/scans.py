@@ -6,6 +6,7 @@ Run by `draw.py`; needs nothing but what Wennak itself needs.
 from __future__ import annotations
 
 import io
+from collections.abc import Sequence
 from pathlib import Path
 
 import numpy as np
@@ -20,10 +21,15 @@ SEED = 1907
 
 def draw_scan(paper: Path, path: Path) -> None:
     """Write a PDF that holds nothing but the scanned pages of a paper."""
+    bind(_pages(paper, angle=1.3, noise=7.0, shade=0.0), DPI, 60, path)
+
+
+def bind(pages: Sequence[Image.Image], dpi: float, quality: int, path: Path) -> None:
+    """Write a PDF of nothing but grey pictures of pages, of so many dots an inch, packed as JPEG."""
     pdf = pikepdf.new()
-    for picture in _pages(paper, angle=1.3, noise=7.0, shade=0.0):
+    for picture in pages:
         data = io.BytesIO()
-        picture.save(data, "JPEG", quality=60)
+        picture.save(data, "JPEG", quality=quality)
         image = pikepdf.Stream(
             pdf,
             data.getvalue(),
@@ -35,7 +41,7 @@ def draw_scan(paper: Path, path: Path) -> None:
             Width=picture.width,
             Height=picture.height,
         )
-        width, height = (side / DPI * 72 for side in picture.size)
+        width, height = (side / dpi * 72 for side in picture.size)
         page = pdf.add_blank_page(page_size=(width, height))
         page.Resources = pikepdf.Dictionary(XObject=pikepdf.Dictionary(P=pdf.make_indirect(image)))
         page.Contents = pdf.make_stream(b"q %f 0 0 %f 0 0 cm /P Do Q" % (width, height))
