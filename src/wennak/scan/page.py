@@ -149,14 +149,7 @@ def usual_blank(writing: Writing) -> float:
 def _fonts(space: float) -> list[FontFacts]:
     """The fonts of what was recognised: by pitch and weight."""
     return [
-        FontFacts(
-            " ".join(["recognised", *("fixed",) * fixed, *("bold",) * bold]),
-            bold,
-            False,
-            fixed,
-            space,
-            "picture",
-        )
+        FontFacts(f"recognised{' fixed' * fixed}{' bold' * bold}", bold, False, fixed, space, "picture")
         for fixed in (False, True)
         for bold in (False, True)
     ]
