@@ -274,6 +274,8 @@ class TestReading(InFolder):
 
     def test_pages_at_quarter_turns_are_read(self) -> None:
         picture = upper_half(page_of(self.scan("berth-ledger"), 170))
+        # The head of the ledger and its first rows.
+        picture = picture.crop((0, 0, picture.width, 2 * picture.height // 3))
         upright = grid_of(wennak.read(self.photo(picture)).tables[0]).cells
         for turn in (Image.Transpose.ROTATE_90, Image.Transpose.ROTATE_180, Image.Transpose.ROTATE_270):
             with self.subTest(turn=turn.name):
