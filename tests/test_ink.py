@@ -8,6 +8,7 @@ import unittest
 
 import numpy as np
 
+import wennak
 from tests.support import pdf_of
 from wennak.ink import PageInk, PdfFile
 
@@ -24,6 +25,16 @@ def text_of(ink: PageInk, seen_only: bool = True) -> str:
         for t, v in zip(g.text.tolist(), g.visible.tolist(), strict=True)
         if v or not seen_only
     )
+
+
+class TestSizesOfDamagedFiles(unittest.TestCase):
+    def test_what_is_too_large_to_be_seen_is_left_out(self) -> None:
+        higher = 5 * "1 0 0 1e8 0 0 cm "
+        large = f"q {higher} BT /F1 10 Tf 72 700 Td (Gannet) Tj ET Q"
+        for seen, said in (("", ""), ("BT /F1 10 Tf 72 600 Td (Tern) Tj ET", "Tern")):
+            with self.subTest(said):
+                document = wennak.read(pdf_of(f"{large} {seen}"))
+                self.assertEqual(document.markdown().strip(), said)
 
 
 class TestText(unittest.TestCase):

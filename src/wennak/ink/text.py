@@ -14,6 +14,8 @@ from .tokens import Strings, shown_strings
 
 # Two equal glyphs nearer than this (in em) are one character struck twice, for weight or as a shadow.
 DOUBLE_STRIKE = 0.12
+# Characters smaller or larger than this (points) cannot be seen; damaged files have any.
+SIZES = (0.01, 1e6)
 
 
 def decode_glyphs(collected: Collected, fonts: Sequence[Font], texts: TextTable) -> Glyphs:
@@ -76,7 +78,9 @@ def decode_glyphs(collected: Collected, fonts: Sequence[Font], texts: TextTable)
         sure=np.ones(len(text)),
     )
     _reach_out(glyphs, code, fonts)
-    sound = np.isfinite(glyphs.x) & np.isfinite(glyphs.y) & (glyphs.size > 0.01)
+    sound = (
+        np.isfinite(glyphs.x) & np.isfinite(glyphs.y) & (glyphs.size > SIZES[0]) & (glyphs.size < SIZES[1])
+    )
     if not sound.all():
         glyphs = glyphs.take(np.flatnonzero(sound))
     compose_accents(glyphs, texts)
