@@ -31,7 +31,8 @@ def with_blanks(read: Read, marks: Marks, own: Ints) -> Read:
     if len(read.texts) < 2 or len(own) < 2:
         return read
     reach = np.maximum.accumulate(marks.x1[own])
-    gap = (marks.x0[own][1:] - reach[:-1]) / foot_and_height(marks, own)[1]
+    foot, height = foot_and_height(marks, own)
+    gap = (marks.x0[own][1:] - reach[:-1]) / height
     alone = len(read.texts) == 2
     usual = max(float(np.median(gap)), 0.0)
     wide = np.flatnonzero((gap > BLANK) & (alone or gap > min(APART) * usual))
@@ -49,10 +50,8 @@ def with_blanks(read: Read, marks: Marks, own: Ints) -> Read:
         parted &= alone or gap[k] > APART[beside or digits] * usual
         if parted and gap[k] > (CLEARLY if alone or digits else BLANK):
             read.blank[at] = True
-    height = foot_and_height(marks, own)[1]
-    return _even_beside_signs(
-        _without_blanks_in_numbers(_with_thousands(read, marks, own), marks, own, height), height
-    )
+    read = _with_thousands(read, marks, own, foot, height)
+    return _even_beside_signs(_without_blanks_in_numbers(read, marks, own, height), height)
 
 
 def _without_blanks_in_numbers(read: Read, marks: Marks, own: Ints, height: float) -> Read:
@@ -86,11 +85,10 @@ def _even_beside_signs(read: Read, height: float) -> Read:
     return read
 
 
-def _with_thousands(read: Read, marks: Marks, own: Ints) -> Read:
+def _with_thousands(read: Read, marks: Marks, own: Ints, foot: float, height: float) -> Read:
     """Return what was read with a blank before each three of the last digits of whole numbers that stand
     further apart there than the others.
     """
-    foot, height = foot_and_height(marks, own)
     digits = own[(marks.h[own] >= DIGIT * height) & (np.abs(marks.y1[own] - foot) < DIGIT * height)]
     middle = (marks.x0 + marks.x1) / 2
     for a, b in _whole_numbers(read):
