@@ -12,11 +12,7 @@ import random
 import shutil
 from pathlib import Path
 
-import numpy as np
-import pypdfium2
-from PIL import Image, ImageFilter
-
-from wennak.demo.scans import bind
+from wennak.demo.scans import Scanner, bind, scanned
 
 
 def main() -> None:
@@ -35,19 +31,16 @@ def main() -> None:
 
 def scan(paper: Path, path: Path, rng: random.Random) -> None:
     """Write the pages of a paper as pictures."""
-    dpi, angle, blur = rng.uniform(110, 240), rng.gauss(0, 0.6), rng.uniform(0.2, 0.9)
-    noise, shade, dark = rng.uniform(0, 12), rng.uniform(0, 70), rng.uniform(0, 60)
-    pages = []
-    pdf = pypdfium2.PdfDocument(paper)
-    for number, page in enumerate(pdf):
-        picture = page.render(scale=dpi / 72, grayscale=True).to_pil().convert("L")
-        picture = picture.rotate(angle, Image.Resampling.BICUBIC, fillcolor=255)
-        light = np.asarray(picture.filter(ImageFilter.GaussianBlur(blur)), dtype=np.float64)
-        light = dark + light * ((250 - dark) / 255) - np.linspace(0, shade, picture.width)
-        light += np.random.default_rng(number).normal(0, noise, light.shape)
-        pages.append(Image.fromarray(light.clip(0, 255).astype(np.uint8)))
-    pdf.close()
-    bind(pages, dpi, rng.randrange(45, 90), path)
+    scanner = Scanner(
+        dpi=rng.uniform(110, 240),
+        angle=rng.gauss(0, 0.6),
+        blur=rng.uniform(0.2, 0.9),
+        noise=rng.uniform(0, 12),
+        shade=rng.uniform(0, 70),
+        ink=rng.uniform(0, 60),
+        paper=250.0,
+    )
+    bind(scanned(paper, scanner, rng.randrange(1 << 32)), scanner.dpi, rng.randrange(45, 90), path)
 
 
 if __name__ == "__main__":

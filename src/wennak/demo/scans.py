@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import io
 from collections.abc import Sequence
+from dataclasses import dataclass
 from pathlib import Path
 
 import numpy as np
@@ -19,9 +20,24 @@ DPI = 170
 SEED = 1907
 
 
+@dataclass(frozen=True, slots=True)
+class Scanner:
+    """What a scanner makes of a page: dots an inch, turned by degrees and blurred by dots; ink and paper on a
+    scale to 255, noise and what is lost towards the right on the same.
+    """
+
+    angle: float
+    noise: float
+    shade: float = 0.0
+    dpi: float = DPI
+    blur: float = 0.5
+    ink: float = 25.0
+    paper: float = 240.0
+
+
 def draw_scan(paper: Path, path: Path) -> None:
     """Write a PDF that holds nothing but the scanned pages of a paper."""
-    bind(_pages(paper, angle=1.3, noise=7.0, shade=0.0), DPI, 60, path)
+    bind(scanned(paper, Scanner(angle=1.3, noise=7.0), SEED), DPI, 60, path)
 
 
 def bind(pages: Sequence[Image.Image], dpi: float, quality: int, path: Path) -> None:
@@ -50,21 +66,22 @@ def bind(pages: Sequence[Image.Image], dpi: float, quality: int, path: Path) -> 
 
 def draw_photo(paper: Path, path: Path) -> None:
     """Write a photograph of the first page of a paper, darker towards one side."""
-    picture = _pages(paper, angle=-0.8, noise=4.0, shade=70.0)[0]
+    picture = scanned(paper, Scanner(angle=-0.8, noise=4.0, shade=70.0), SEED)[0]
     picture.save(path, "JPEG", quality=70, dpi=(DPI, DPI))
 
 
-def _pages(paper: Path, angle: float, noise: float, shade: float) -> list[Image.Image]:
-    random = np.random.default_rng(SEED)
+def scanned(paper: Path, scanner: Scanner, seed: int) -> list[Image.Image]:
+    """Return grey pictures of the pages of a PDF."""
+    random = np.random.default_rng(seed)
     pages = []
     pdf = pypdfium2.PdfDocument(paper)
     for page in pdf:
-        picture = page.render(scale=DPI / 72, grayscale=True).to_pil().convert("L")
-        picture = picture.rotate(angle, Image.Resampling.BICUBIC, fillcolor=255)
-        picture = picture.filter(ImageFilter.GaussianBlur(0.5))
-        light = 25 + np.asarray(picture, dtype=np.float64) * (215 / 255)
-        light -= np.linspace(0, shade, picture.width)
-        light += random.normal(0, noise, light.shape)
+        picture = page.render(scale=scanner.dpi / 72, grayscale=True).to_pil().convert("L")
+        picture = picture.rotate(scanner.angle, Image.Resampling.BICUBIC, fillcolor=255)
+        picture = picture.filter(ImageFilter.GaussianBlur(scanner.blur))
+        light = scanner.ink + np.asarray(picture, dtype=np.float64) * ((scanner.paper - scanner.ink) / 255)
+        light -= np.linspace(0, scanner.shade, picture.width)
+        light += random.normal(0, scanner.noise, light.shape)
         pages.append(Image.fromarray(light.clip(0, 255).astype(np.uint8)))
     pdf.close()
     return pages
