@@ -10,7 +10,11 @@ from itertools import pairwise
 import pikepdf
 
 import wennak
-from tests.support import pdf_of
+from tests.support import InFolder, pdf_of
+from wennak.demo.scans import draw_scan
+from wennak.model import Cell, Table
+from wennak.scan import installed_languages
+from wennak.tables import repeats_head
 
 HEAD = ("Berth", "Vessel", "Draught (m)", "Stay (h)")
 ROWS = [
@@ -387,6 +391,50 @@ class TestContinued(unittest.TestCase):
                     ),
                 )
                 self.assertEqual(document_of(pdf, joined), whole)
+
+
+def table_of(*rows: Sequence[str], heads: int = 1) -> Table:
+    """A table of texts, one a cell."""
+    cells = [
+        Cell(r, k, text=said, header=r < heads) for r, row in enumerate(rows) for k, said in enumerate(row)
+    ]
+    return Table(rows=len(rows), columns=len(rows[0]), cells=cells, header_rows=heads)
+
+
+class TestMisreadHeads(InFolder):
+    READ = ("Bertb", "Vesse!", "Draugbt (m)", "Stay (h)")
+    FROM_2024, FROM_2025 = (("Berth", "Vessel", f"Draught {year}", "Stay (h)") for year in (2024, 2025))
+
+    def test_letters_may_be_misread_in_pictures_and_digits_not(self) -> None:
+        rows = ROWS[:3]
+        for head, again, picture, same in (
+            (HEAD, HEAD, False, True),
+            (HEAD, self.READ, False, False),
+            (HEAD, self.READ, True, True),
+            (self.FROM_2024, self.FROM_2025, True, False),
+            (HEAD, ("Quay", "Pilot", "Length (m)", "Fee (EUR)"), True, False),
+            (HEAD, ROWS[4], True, False),
+        ):
+            with self.subTest(again=again, picture=picture):
+                a, b = table_of(head, *rows), table_of(again, *rows)
+                self.assertEqual(repeats_head(a, b, picture), same)
+                self.assertEqual(repeats_head(b, a, picture), same)
+
+    @unittest.skipUnless(installed_languages(), "needs the extra ocr")
+    def test_a_scanned_table_goes_on_below_a_head_that_reads_a_little_otherwise(self) -> None:
+        def pages(head: Sequence[str]) -> bytes:
+            return document(part([HEAD, *ROWS[:4]], 140, bold=[0]), part([head, *ROWS[4:]], 740, bold=[0]))
+
+        for head, parts in ((("Berlh", "Vesset", "Draught (m)", "Slay (h)"), 1), (self.FROM_2024, 2)):
+            paper, scan = self.folder / "paper.pdf", self.folder / "scan.pdf"
+            paper.write_bytes(pages(head))
+            draw_scan(paper, scan)
+            with self.subTest(head):
+                self.assertEqual(len(grids(pages(head))), 2)
+                tables = grids(scan.read_bytes())
+                self.assertEqual(len(tables), parts)
+                berths = [row[0] for table in tables for row in table if row[0].startswith("B")]
+                self.assertEqual([b for b in berths if b[1].isdigit()], [row[0] for row in ROWS])
 
 
 if __name__ == "__main__":

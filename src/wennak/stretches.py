@@ -311,7 +311,8 @@ def _with_same_columns(last: Placed, first: Placed) -> Iterator[tuple[Placed, Pl
         # There what has other columns is another table.
         yield last, first
         return
-    repeats = repeats_head(last.part.table, first.part.table)
+    picture = last.part.picture and first.part.picture
+    repeats = repeats_head(last.part.table, first.part.table, picture)
     for one, other in with_same_columns(last.draft, first.draft, last.layout, first.layout, repeats):
         yield last.read_as(one), first.read_as(other)
 
@@ -425,6 +426,7 @@ def _part(draft: TableDraft, layout: PageLayout, around: Around) -> Part:
         room=(1 - MARGIN) * layout.height - box.y1,
         ends=ends,
         caption_below=any(layout.words.y0[i] > box.y1 - 2 for i in draft.caption),
+        picture=layout.ink.source == "picture",
         origin=draft.origin,
         row_elements=draft.row_elements,
         cell_elements={(c.row, c.column): c.element for c in draft.cells},

@@ -12,7 +12,7 @@ from ..layout import PageLayout
 from .caption import attach_captions
 from .combined import read_combined, read_ruled, read_spaced
 from .confidence import confidences, structure_confidences
-from .continued import Near, Part, continues, follows, is_right_below, joined, repeats_head
+from .continued import Near, Part, continues, follows, is_right_below, joined
 from .directed import read_directed
 from .draft import CellDraft, TableDraft, finished, text_columns
 from .evidence import FEATURES, Judge, evidence
@@ -22,6 +22,7 @@ from .margins import free_words
 from .plain import read_plain
 from .reading import Reading
 from .recut import with_same_columns
+from .repeated import repeats_head
 from .search import search
 from .tagged import read_tagged
 from .titles import without_text_below, without_title

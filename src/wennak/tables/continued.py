@@ -10,8 +10,8 @@ from ..layout import RunningKey
 from ..layout.joining import join_lines, joined_lines, shifted_marks
 from ..model import Box, Cell, Table
 from .caption import NAMED
-from .header import MAX_HEADER
 from .numbers import YEAR, is_numeric
+from .repeated import repeated_rows, repeats_head
 
 _CONTINUED = re.compile(r"\b(continued|cont['’.]?d?|fortsetzung|suite|continuación|продолжение)\b", re.I)
 # Of the columns of two parts, at least this share stands at the same place, by overlap of their text.
@@ -46,6 +46,7 @@ class Part:
     it in its width, but for what is a running head or foot by its place, nearest first, how much `room` is
     below it above the foot of its page (points), and whether its caption is below. `ends` are the lines at
     the ends of its page that may repeat.
+    Its text is recognised where it is a `picture`.
     `origin`, `row_elements` and `cell_elements` (by row and column) are what the structure tree names them.
     """
 
@@ -59,6 +60,7 @@ class Part:
     room: float = 0.0
     ends: frozenset[RunningKey] = frozenset()
     caption_below: bool = False
+    picture: bool = False
     origin: int = -1
     row_elements: list[int] = field(default_factory=list)
     cell_elements: dict[tuple[int, int], int] = field(default_factory=dict)
@@ -81,7 +83,8 @@ def joined(parts: Sequence[Part]) -> list[tuple[Table, int]]:
         elif found := next(before, None):
             previous, number = found
             named.pop(previous.origin, None)
-            out[number] = (_joined(out[number][0], part.table), out[number][1])
+            picture = previous.picture and part.picture
+            out[number] = (_joined(out[number][0], part.table, picture), out[number][1])
         else:
             number = len(out)
             out.append((part.table, index))
@@ -156,7 +159,7 @@ def _in_next_column(above: Part, below: Part, goes_on: bool) -> bool:
     a, b = above.box, below.box
     # Two tables begin level, unless what stands there is the rest of one.
     rest = goes_on and not (below.table.header_rows or below.table.caption)
-    level = abs(b.y0 - a.y0) <= ROOM * _pitch(above) and (rest or _says_more(above.table, below.table))
+    level = abs(b.y0 - a.y0) <= ROOM * _pitch(above) and (rest or _says_more(above, below))
     # What stands over the columns or under them is as wide as both.
     return (
         b.x0 > a.x1 - 1
@@ -166,11 +169,12 @@ def _in_next_column(above: Part, below: Part, goes_on: bool) -> bool:
     )
 
 
-def _says_more(a: Table, b: Table) -> bool:
+def _says_more(above: Part, below: Part) -> bool:
     """Whether a table beside another has its head, and other labels: two that are compared have the same
     ones, or a name each.
     """
-    if not repeats_head(a, b) or (a.caption and b.caption):
+    a, b = above.table, below.table
+    if not repeats_head(a, b, above.picture) or (a.caption and b.caption):
         return False
     known, labels = body_texts(a, 0), body_texts(b, 0)
     return sum(text in known for text in labels) < 0.5 * len(labels)
@@ -207,7 +211,7 @@ def continues(above: Part, below: Part, whole: Table | None = None) -> bool:
     if a.columns != b.columns:
         return False
     # Labels of groups right below the header may pass for header rows; what is repeated tells.
-    if a.header_rows and repeats_head(a, b):
+    if a.header_rows and repeats_head(a, b, above.picture and below.picture):
         return True
     if b.header_rows and a.header_rows and not said and not (_heads_groups(a) or _goes_on(a, b)):
         return False
@@ -226,7 +230,9 @@ def continues(above: Part, below: Part, whole: Table | None = None) -> bool:
     if near:
         return False
     alike = all(abs(x - y) < SAME_EDGES for x, y in zip(above.edges, below.edges, strict=True))
-    shifts = (below.box.x0 - above.box.x0, below.box.x1 - above.box.x1)
+    shifts = [below.box.x0 - above.box.x0, below.box.x1 - above.box.x1]
+    # Rules may not reach as far on both.
+    shifts += [b[0] - a[0] for a, b in zip(above.columns[:1], below.columns[:1], strict=True) if a and b]
     return alike or any(
         _same_columns(above.columns, below.columns, shift) and _aligned(above, below, SAME_COLUMNS, shift)
         for shift in shifts
@@ -249,52 +255,6 @@ def _aligned(above: Part, below: Part, share: float = 0.5, shift: float = 0.0) -
 def _heads_groups(table: Table) -> bool:
     """Whether a table is nothing but labels of groups of columns: those of the columns are below them."""
     return table.rows == table.header_rows and not any(c.column == 0 and c.text for c in table.cells)
-
-
-def repeats_head(a: Table, b: Table) -> bool:
-    """Whether rows at the top of b say what the header of a says, however they are parted into cells."""
-    return _repeated(a, b) is not None
-
-
-def _repeated(a: Table, b: Table) -> tuple[int, int] | None:
-    """Past the last row of a's header that the rows at the top of b repeat, word by word, and the number of
-    these: all of the header may stand there in more or fewer rows.
-    """
-    said, new = row_words(a), row_words(b)
-    for rows in range(min(b.rows - 1, MAX_HEADER), 0, -1):
-        words = sum(map(len, new[:rows]))
-        beside = any(c.row < rows and c.column and c.text for c in b.cells)
-        # A single word over the labels of rows may head a group as well.
-        if words < 2 and not (words and (beside or rows == b.header_rows)):
-            continue
-        for first in range(max(a.header_rows - rows, 0) + 1 if rows <= a.rows else 0):
-            if said[first : first + rows] == new[:rows]:
-                return first + rows, rows
-        if a.header_rows and _flat(said[: a.header_rows]) == _flat(new[:rows]):
-            return a.header_rows, rows
-    # One of them may lack the labels of groups.
-    labels = [
-        sorted(text for c in table.cells if _is_lowest(table, c) and (text := c.text)) for table in (a, b)
-    ]
-    return (a.header_rows, b.header_rows) if len(labels[0]) > 1 and labels[0] == labels[1] else None
-
-
-def _is_lowest(table: Table, cell: Cell) -> bool:
-    """Whether a cell of a header reaches down to its last row."""
-    return cell.row < table.header_rows <= cell.row + cell.rowspan
-
-
-def _flat(rows: Sequence[Sequence[str]]) -> list[str]:
-    return sorted(word for row in rows for word in row)
-
-
-def row_words(table: Table) -> list[list[str]]:
-    """The words of the cells that begin in each of the first rows, however they are parted into cells."""
-    words: list[list[str]] = [[] for _ in range(min(table.rows, 2 * MAX_HEADER))]
-    for cell in sorted(table.cells, key=lambda c: c.column):
-        if cell.row < len(words):
-            words[cell.row] += cell.text.split()
-    return [sorted(row) for row in words]
 
 
 def _goes_on(a: Table, b: Table) -> bool:
@@ -367,9 +327,9 @@ def _with_rest(cell: Cell, rest: Cell) -> Cell:
     )  # fmt: skip
 
 
-def _joined(a: Table, b: Table) -> Table:
+def _joined(a: Table, b: Table, picture: bool) -> Table:
     """The rows of b under those of a, without the header that b repeats."""
-    end, repeated = _repeated(a, b) or (a.header_rows, 0)
+    end, repeated = repeated_rows(a, b, picture) or (a.header_rows, 0)
     heads = min(a.header_rows, end)
     if _heads_groups(a) and not repeated:
         heads += b.header_rows

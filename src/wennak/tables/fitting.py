@@ -10,11 +10,12 @@ import numpy as np
 
 from ..ink import Bools, Ints, distinct, median
 from ..layout import PageLayout
-from .continued import Part, are_numbers, body_texts, row_words
+from .continued import Part, are_numbers, body_texts
 from .draft import CellDraft, TableDraft, plain_text
 from .finish import finish
 from .numbers import YEAR, is_numeric
 from .recut import WITHIN
+from .repeated import row_words
 from .rows import Row, rows_of
 from .signs import AFTER, BEFORE, hand_over
 
@@ -49,7 +50,7 @@ def columns_of(draft: TableDraft, part: Part, shift: float) -> Columns:
         [None if span is None else (span[0] + shift, span[1] + shift) for span in part.columns],
         [are_numbers(body_texts(part.table, column)) for column in range(draft.columns)],
         # The first row may be a head that nothing tells from the others: where it is repeated, it is.
-        row_words(part.table)[: max(part.table.header_rows, 1)],
+        [sorted(row) for row in row_words(part.table)[: max(part.table.header_rows, 1)]],
     )
 
 
