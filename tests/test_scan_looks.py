@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import unittest
+from dataclasses import replace
 from itertools import combinations
 
 import numpy as np
@@ -100,6 +101,20 @@ class TestAsterisks(unittest.TestCase):
         self.assertTrue(fixed[20])
         self.assertLess(abs(left[20] - x0[20]), right[20] - left[20])
         self.assertLess(float((right - left).max()), 2 * float(np.median(right - left)))
+
+    def test_a_line_of_each_of_two_pitches_has_its_own_or_none(self) -> None:
+        parts = [marked(line("Courier", SAID[0].replace(" ", "m"), dpi, 0)) for dpi in (200, 220)]
+        every = [marks for marks, _ in parts]
+        columns = ("number", "x0", "y0", "x1", "y1", "area")
+        both = replace(every[0], **{k: np.concatenate([getattr(m, k) for m in every]) for k in columns})
+        n, of = len(both), np.repeat([0, 1], [len(marks) for marks in every])
+        baseline = np.where(of == 0, 40.0, 140.0)
+        fixed, left, right, _ = fixed_pitch(
+            both.x0.astype(float), both.x1.astype(float), of, baseline, np.zeros(n, dtype=bool), both, of
+        )
+        self.assertTrue(fixed[of == 1].all())
+        self.assertFalse(fixed[of == 0].any())
+        self.assertTrue((right > left).all())
 
 
 class TestOddNumbers(unittest.TestCase):

@@ -55,8 +55,8 @@ def read_picture(ink: PageInk, grey: Grey, recogniser: Recogniser) -> PageInk:
     """
     dpi = grey.shape[1] / ink.width * 72
     # Half of the resolution tells lines from columns as well.
-    small = grey[::2, ::2] if dpi > SHARP else grey
-    turns = int(runs_sideways(find_marks(inked(small), small.shape[1] / ink.width * 72)))
+    small, half = (grey[::2, ::2], dpi / 2) if dpi > SHARP else (grey, dpi)
+    turns = int(runs_sideways(find_marks(_inked(small, half)[2], half)))
     while True:
         upright = np.ascontiguousarray(np.rot90(grey, turns))
         page = _read_upright(turned(ink, turns), upright, recogniser)
@@ -70,14 +70,7 @@ def _read_upright(ink: PageInk, grey: Grey, recogniser: Recogniser) -> PageInk:
     dpi = grey.shape[1] / ink.width * 72
     skew = find_skew(grey)
     level = turned_by(grey, skew)
-    lit = even_light(level, dpi)
-    seen = lit.grey
-    dark = inked(seen)
-    if is_noisy(seen):
-        # Noise would break letters and hide rules. The recogniser sees through it, and reads what is sharp.
-        lit = even_light(smoothed(level, SMOOTH / 25.4 * dpi), dpi)
-        # Points are too small to stay dark where a page is smoothed.
-        dark |= inked(lit.grey)
+    seen, lit, dark = _inked(level, dpi)
     height = find_marks(dark, dpi).height
     rulings = find_rulings(seen, dark, height, dpi)
     marks = find_marks(dark & ~rulings.ink, dpi)
@@ -93,6 +86,18 @@ def _read_upright(ink: PageInk, grey: Grey, recogniser: Recogniser) -> PageInk:
     writing = in_rows(with_leaders(writing, marks, pieces.dots, rulings.leaders), marks, pieces.of)
     page = _page(ink, lit, rulings, marks, pieces, writing, 72 / dpi)
     return dataclasses.replace(page, source="picture", turned=skew)
+
+
+def _inked(grey: Grey, dpi: float) -> tuple[Grey, Lit, Mask]:
+    """A page in even light, sharp and such that noise hides nothing, and its ink."""
+    lit = even_light(grey, dpi)
+    seen, dark = lit.grey, inked(lit.grey)
+    if is_noisy(seen):
+        # Noise would break letters and hide rules. The recogniser sees through it, and reads what is sharp.
+        lit = even_light(smoothed(grey, SMOOTH / 25.4 * dpi), dpi)
+        # Points are too small to stay dark where a page is smoothed.
+        dark |= inked(lit.grey)
+    return seen, lit, dark
 
 
 def _walls(upright: Floats, shape: tuple[int, ...]) -> Mask:

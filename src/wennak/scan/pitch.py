@@ -52,7 +52,8 @@ def fixed_pitch(
     pitches = np.array([_own_pitch(s.middles, em) for s in stretches])
     if not pitches.any():
         return fixed, x0, x1, blank
-    usual = float(np.median(pitches[pitches > 0]))
+    # The middle one of those that there are, of two the wider: no line has the mean of two.
+    usual = float(np.sort(pitches[pitches > 0])[np.count_nonzero(pitches) // 2])
     own = np.abs(pitches - usual) <= SAME * usual
     steps = np.array([_phase(s.middles, usual) for s, is_own in zip(stretches, own, strict=True) if is_own])
     also = own | np.array([_in_step(s.middles, usual, steps) for s in stretches])
