@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from ..ink import Ints
+from ..ink import UNKNOWN, Ints
 from .marks import Marks
 from .picture import Mask
 from .recogniser import Read
@@ -29,6 +29,8 @@ _BETWEEN = frozenset(".,:")
 DOT, LOW, LETTERS, PUT = 0.3, 0.12, (2, 4), 0.8
 # No more marks than this are told by their shapes alone, where they are so like known letters, in doubt.
 FEW, LIKE, UNSURE = 3, 0.6, 0.5
+# What is written is at least so wide and at most so high (heights of letters), and this share of its box ink.
+WRITTEN, INKED = (1.2, 3.0), 0.2
 
 
 def dashes(marks: Marks, own: Ints, height: float) -> Read:
@@ -67,6 +69,19 @@ def lone_letters(marks: Marks, own: Ints) -> Read:
         if like > LIKE and text.isalnum():
             out.put(text, float(marks.x0[k]), float(marks.x1[k]), UNSURE, False)
     return out if len(out.texts) == len(own) else Read()
+
+
+def unread(marks: Marks, own: Ints) -> Read:
+    """Return the sign for what is not known where marks that nothing was read in look written: a value must
+    not be left out without a word.
+    """
+    out = Read()
+    x0, y0, x1, y1 = marks.x0[own].min(), marks.y0[own].min(), marks.x1[own].max(), marks.y1[own].max()
+    wide, high = (x1 - x0) / marks.height, (y1 - y0) / marks.height
+    inked = float(marks.area[own].sum()) / float((x1 - x0) * (y1 - y0))
+    if wide >= WRITTEN[0] and DIGIT <= high <= WRITTEN[1] and inked >= INKED:
+        out.put(UNKNOWN, float(x0), float(x1), 0.0, False)
+    return out
 
 
 def without_echo(read: Read, marks: Marks, own: Ints) -> Read:

@@ -6,6 +6,7 @@ import functools
 import importlib.util
 import itertools
 import os
+import statistics
 import sys
 import threading
 from collections.abc import Iterator, Sequence
@@ -19,6 +20,9 @@ from .picture import Grey
 # How to add what is needed, in words for the user; languages that come as packages.
 COMMAND = "pip install 'wennak[ocr]'"
 PACKAGES = ("eng", "deu")
+# A character is said to be where the whole word is if it spans those beside it and is so many times as broad
+# as most.
+SPANS = 2.0
 
 
 @dataclass(slots=True)
@@ -35,9 +39,33 @@ class Read:
 
     def placed(self, left: float, scale: float) -> Read:
         """Return the same on the page, of which the picture shows what lies right of `left` at a scale."""
+        self._set_in_order()
         self.x0 = [left + x / scale for x in self.x0]
         self.x1 = [left + x / scale for x in self.x1]
         return self
+
+    def _set_in_order(self) -> None:
+        """Put those characters between the others that are said to be where a whole word is, as recognisers
+        say of some of small print.
+        """
+        for a, b in self.words():
+            broad = SPANS * statistics.median(y - x for x, y in zip(self.x0[a:b], self.x1[a:b], strict=True))
+            low, high = min(self.x0[a:b]), max(self.x1[a:b])
+            lost = [b - a > 1 and self._spans(k, range(a, b), broad) for k in range(a, b)]
+            for is_lost, group in itertools.groupby(range(a, b), key=lambda k: lost[k - a]):
+                own = list(group)
+                if is_lost:
+                    left = self.x1[own[0] - 1] if own[0] > a else low
+                    right = self.x0[own[-1] + 1] if own[-1] + 1 < b else high
+                    wide = max(right - left, 0.0) / len(own)
+                    for n, k in enumerate(own):
+                        self.x0[k], self.x1[k] = left + n * wide, left + (n + 1) * wide
+
+    def _spans(self, k: int, word: range, broad: float) -> bool:
+        """Whether a character of a word is said to be where those beside it are, too."""
+        beside = [n for n in (k - 1, k + 1) if n in word]
+        over = all(self.x0[k] <= self.x0[n] and self.x1[k] >= self.x1[n] for n in beside)
+        return over and self.x1[k] - self.x0[k] > broad
 
     def words(self) -> Iterator[tuple[int, int]]:
         """Yield the first character of each word and the one after its last."""

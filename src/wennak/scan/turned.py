@@ -15,6 +15,10 @@ from .pieces import smeared
 LETTERS, LONG = 3, 2.0
 # Letters on their side are wider than high: most by this much.
 WIDE = 1.15
+# Small print hangs together: a mark is several letters where it is so many times as long as thick, which is
+# this much (heights of most letters). Other letters of the word are no further from it and no thicker than
+# so many times that.
+SEVERAL, HIGH, NEAR, WIDER = 1.5, (0.8, 2.5), 0.25, 1.2
 
 
 @dataclass(slots=True)
@@ -39,9 +43,27 @@ def find_turned(marks: Marks, odd: Bools, walls: Mask) -> Turned:
     members, boxes = [], []
     for k in range(int(of.max(initial=-1)) + 1):
         own = np.flatnonzero(of == k)
-        box = (x0[own].min(), y0[own].min(), x1[own].max(), y1[own].max())
+        own = own[np.argsort(y0[own], kind="stable")]
         wide = np.median((x1 - x0)[own] / (y1 - y0)[own]) >= WIDE
-        if wide and len(own) >= LETTERS and box[3] - box[1] >= LONG * (box[2] - box[0]):
-            members.append(at[own])
-            boxes.append(box)
+        if len(own) < LETTERS or not wide:
+            own = _together(x0, y0, x1, y1, own, marks.height)
+        if len(own):
+            box = (x0[own].min(), y0[own].min(), x1[own].max(), y1[own].max())
+            if box[3] - box[1] >= LONG * (box[2] - box[0]):
+                members.append(at[own])
+                boxes.append(box)
     return Turned(members, np.array(boxes, dtype=np.float64).reshape(-1, 4))
+
+
+def _together(x0: Ints, y0: Ints, x1: Ints, y1: Ints, own: Ints, height: float) -> Ints:
+    """Those of some marks, from top to bottom, that are a word whose letters hang together."""
+    high, thick = (y1 - y0)[own], (x1 - x0)[own]
+    longest = int(high.argmax())
+    reach = thick[longest]
+    if high[longest] < SEVERAL * reach or not HIGH[0] * height <= reach <= HIGH[1] * height:
+        return own[:0]
+    gaps = y0[own][1:] - y1[own][:-1]
+    fits = (gaps <= NEAR * reach) & (np.maximum(thick[1:], thick[:-1]) <= WIDER * reach)
+    part = np.append(0, np.cumsum(~fits))
+    word: Ints = own[part == part[longest]]
+    return word

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..ink import Bools, Floats, Ints
+from ..ink import UNKNOWN, Bools, Floats, Ints
 from .blanks import with_blanks
 from .bullets import rings, with_bullets
 from .lines import line_picture
@@ -21,6 +21,7 @@ from .points import (
     dashes,
     ellipsis,
     lone_letters,
+    unread,
     with_lost_points,
     with_touching_points,
     without_echo,
@@ -41,6 +42,8 @@ NEAR = (0.6, 1.3)
 HALO = 3
 # What stands on its side is as sure as this.
 ON_SIDE = 0.75
+# A letter on its side is no more than so many characters to who reads it level.
+A_LETTER = 2
 # Signs without letters and digits count where they are as sure as this, or are of more marks than dirt is.
 CONVICTION, DIRT = 0.7, 2
 # What marks tell of a reading, one after the other.
@@ -111,14 +114,17 @@ def read_pieces(
             symbol = lone_symbol(marks, own, ringed)
             if not read.texts or symbol.texts:
                 read = symbol if symbol.texts else lone_letters(marks, own)
-        if read.texts and not _nothing(read, own):
+            if not read.texts:
+                read = unread(marks, own)
+        if read.texts and (UNKNOWN in read.texts or not _nothing(read, own)):
             readings.append((read, own, k, raised))
     with_commas(opinions)
     # Characters are counted by the opinions above; only now may others come between.
     readings = [(with_raised(read, marks, raised), own, k, raised) for read, own, k, raised in readings]
     texts = [read.texts for read, *_ in readings]
     rows = [_characters(read, marks, own, strokes[own], k, raised) for read, own, k, raised in readings]
-    for read, own, row in _turned(light, walls, marks, pieces, recogniser):
+    level = np.concatenate(rows, axis=1) if rows else np.empty((9, 0))
+    for read, own, row in _turned(light, walls, marks, pieces, level, recogniser):
         gone = set(pieces.of[own].tolist())
         left = [k for k, other in enumerate(rows) if int(other[2, 0]) not in gone]
         texts, rows = [texts[k] for k in left] + [read.texts], [rows[k] for k in left] + [row]
@@ -154,13 +160,18 @@ def _grown(mask: Mask, reach: int) -> Mask:
 
 
 def _turned(
-    light: Grey, walls: Mask, marks: Marks, pieces: Pieces, recogniser: Recogniser
+    light: Grey, walls: Mask, marks: Marks, pieces: Pieces, level: Floats, recogniser: Recogniser
 ) -> Iterator[tuple[Read, Ints, Floats]]:
-    """What stands on its side: what it says, its marks, and the rows of its characters."""
-    few = np.bincount(pieces.of[pieces.of >= 0], minlength=len(pieces.boxes)) < LETTERS
-    if not len(pieces.boxes):
+    """What stands on its side: what it says, its marks, and the rows of its characters; `level` are those of
+    what was read level. Small print hangs together: what is many characters is no letter on its side.
+    """
+    count = len(pieces.boxes)
+    if not count:
         return
-    odd = (pieces.of >= 0) & few[pieces.of]
+    letters = np.bincount(pieces.of[pieces.of >= 0], minlength=count)
+    piece = level[2].astype(np.int64)
+    said, sure_level = (np.bincount(piece, weights, count) for weights in (None, level[5]))
+    odd = (pieces.of >= 0) & ((letters < LETTERS) & (said <= A_LETTER * letters))[pieces.of]
     found = find_turned(marks, odd, walls)
     for own, box in zip(found.members, found.boxes, strict=True):
         x0, y0, x1, y1 = box.tolist()
@@ -175,6 +186,9 @@ def _turned(
             looks.append((float(np.mean(read.sure)) if read.texts else 0.0, angle, read))
         sure, angle, read = max(looks, key=lambda look: look[0])
         if sure < ON_SIDE or _nothing(read, own):
+            continue
+        if sure * len(read.texts) <= sure_level[np.unique(pieces.of[own])].sum():
+            # Stacked words and numbers read level say more.
             continue
         along = np.array((read.x0, read.x1))
         along = h - along if angle < 0 else along
