@@ -12,11 +12,12 @@ from rapidfuzz import fuzz
 import wennak
 from tests.support import pdf_of
 from tests.test_scan import page_of
+from tests.test_scan_looks import line
 from wennak.ink import UNKNOWN
 from wennak.scan import installed_languages
 from wennak.scan.marks import find_marks
 from wennak.scan.points import unread
-from wennak.scan.recogniser import Read
+from wennak.scan.recogniser import Read, open_recogniser
 
 LABELS = ("Berths", "Moorings", "Pilotage")
 DPI = 120
@@ -79,9 +80,31 @@ class TestSmallPrint(unittest.TestCase):
                 [(read.x0[k], read.x1[k]) for k in range(5) if k not in spread],
                 [place for k, place in enumerate(places) if k not in spread],
             )
+        # The last of a word may be said to be where the next words are.
+        read = said_at("quay", (0, 6), (6, 12), (12, 18), (20, 90))
+        for k, letter in enumerate("of the board"):
+            if letter != " ":
+                read.put(letter, 30 + 6 * k, 36 + 6 * k, 0.9, k in (0, 3, 7))
+        read.placed(0, 1)
+        self.assertEqual((read.x0[3], read.x1[3], read.x0[4]), (18, 24, 30))
         # A point may stand under the arm of a figure.
         narrow = said_at("7.", (0, 9), (6, 8)).placed(0, 1)
         self.assertEqual((narrow.x0, narrow.x1), ([0, 6], [9, 8]))
+
+    @unittest.skipUnless(installed_languages(), "needs the extra ocr")
+    def test_lines_in_much_noise_are_read(self) -> None:
+        said = "Vessels that leave the outer quay are entered in a ledger"
+        clean = line("Times-Roman", said, 140, 0.6)
+        inked = np.flatnonzero((clean < 200).any(axis=1))
+        clean = clean[inked[0] - 6 : inked[-1] + 7]
+        recogniser = open_recogniser(["eng"])
+        for seed in range(8):
+            noise = np.random.default_rng(seed).normal(0, 20, clean.shape)
+            faint = Image.fromarray((255 - (255.0 - clean) * 0.4 + noise).clip(0, 255).astype(np.uint8))
+            wide = faint.resize((faint.width * 5 // 2, faint.height * 5 // 2), Image.Resampling.BICUBIC)
+            read = recogniser.read(np.asarray(wide))
+            with self.subTest(seed=seed):
+                self.assertGreater(fuzz.ratio("".join(read.texts), said.replace(" ", "")), 65)
 
     def test_what_is_written_and_not_read_has_a_sign_for_it_and_dirt_has_none(self) -> None:
         page = page_of(pdf_of("BT /F1 12 Tf 72 700 Td (Berths and moorings) Tj ET"), 200)

@@ -45,27 +45,32 @@ class Read:
         return self
 
     def _set_in_order(self) -> None:
-        """Put those characters between the others that are said to be where a whole word is, as recognisers
-        say of some of small print.
+        """Put those characters between the others that are said to be where others are: recognisers give some
+        of small print the place of the whole word, or of all that follows.
         """
+        n = len(self.texts)
+        usual = statistics.median(y - x for x, y in zip(self.x0, self.x1, strict=True)) if n else 0.0
+        lost = [self.x1[k] - self.x0[k] > SPANS * usual and self._spans(k) for k in range(n)]
         for a, b in self.words():
-            broad = SPANS * statistics.median(y - x for x, y in zip(self.x0[a:b], self.x1[a:b], strict=True))
-            low, high = min(self.x0[a:b]), max(self.x1[a:b])
-            lost = [b - a > 1 and self._spans(k, range(a, b), broad) for k in range(a, b)]
-            for is_lost, group in itertools.groupby(range(a, b), key=lambda k: lost[k - a]):
+            for is_lost, group in itertools.groupby(range(a, b), key=lambda k: lost[k]):
                 own = list(group)
-                if is_lost:
-                    left = self.x1[own[0] - 1] if own[0] > a else low
-                    right = self.x0[own[-1] + 1] if own[-1] + 1 < b else high
-                    wide = max(right - left, 0.0) / len(own)
-                    for n, k in enumerate(own):
-                        self.x0[k], self.x1[k] = left + n * wide, left + (n + 1) * wide
+                if not is_lost or len(own) == n:
+                    continue
+                # Where no other letter of the word stands beside them they are as wide as usual.
+                left = self.x1[own[0] - 1] if own[0] > a else None
+                right = self.x0[own[-1] + 1] if own[-1] + 1 < b else None
+                if left is None:
+                    left = right - usual * len(own) if right is not None else self.x0[own[0]]
+                if right is None:
+                    right = left + usual * len(own)
+                wide = max(right - left, 0.0) / len(own)
+                for number, k in enumerate(own):
+                    self.x0[k], self.x1[k] = left + number * wide, left + (number + 1) * wide
 
-    def _spans(self, k: int, word: range, broad: float) -> bool:
-        """Whether a character of a word is said to be where those beside it are, too."""
-        beside = [n for n in (k - 1, k + 1) if n in word]
-        over = all(self.x0[k] <= self.x0[n] and self.x1[k] >= self.x1[n] for n in beside)
-        return over and self.x1[k] - self.x0[k] > broad
+    def _spans(self, k: int) -> bool:
+        """Whether a character is said to be where one beside it is, too."""
+        beside = [n for n in (k - 1, k + 1) if 0 <= n < len(self.texts)]
+        return any(self.x0[k] < (self.x0[n] + self.x1[n]) / 2 < self.x1[k] for n in beside)
 
     def words(self) -> Iterator[tuple[int, int]]:
         """Yield the first character of each word and the one after its last."""
@@ -149,14 +154,18 @@ class _Tesseract:
 
         self._level = tesserocr.RIL.SYMBOL
         self._word = tesserocr.RIL.WORD
-        self._api = tesserocr.PyTessBaseAPI(
-            f"{_folder()}/", "+".join(languages), psm=tesserocr.PSM.SINGLE_LINE, oem=tesserocr.OEM.LSTM_ONLY
-        )
+        self._ways = tesserocr.PSM.SINGLE_LINE, tesserocr.PSM.RAW_LINE
+        self._api = tesserocr.PyTessBaseAPI(f"{_folder()}/", "+".join(languages), oem=tesserocr.OEM.LSTM_ONLY)
 
     def read(self, line: Grey, alphabet: str = "") -> Read:
         """See `Recogniser`."""
+        # Where it finds no line in the picture, as in much noise, the picture is taken as it is.
+        return next((read for way in self._ways if (read := self._read(line, alphabet, way)).texts), Read())
+
+    def _read(self, line: Grey, alphabet: str, way: int) -> Read:
         height, width = line.shape
         api = self._api
+        api.SetPageSegMode(way)
         api.SetVariable("tessedit_char_whitelist", alphabet)
         api.SetImageBytes(line.tobytes(), width, height, 1, width)
         out = Read()
