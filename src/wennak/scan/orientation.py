@@ -9,6 +9,7 @@ from ..ink import Floats, Grey, PageInk
 from .lines import text_picture
 from .marks import Marks
 from .recogniser import Recogniser
+from .straighten import turned_by
 
 # Letters stand nearest to those of their own line; so many of a page tell, and so great a share of them.
 ENOUGH, SHARE = 40, 0.6
@@ -40,6 +41,8 @@ def stands_on_head(page: PageInk, grey: Grey, recogniser: Recogniser) -> bool:
     if not len(g) or float(g.sure.mean()) >= UPRIGHT:
         return False
     scale = grey.shape[1] / page.width
+    # Places of characters are those of the level page.
+    grey = turned_by(grey, page.turned)
     over = np.ascontiguousarray(np.rot90(grey, 2))
     end = np.array((*grey.shape[::-1], *grey.shape[::-1]), dtype=np.float64)
     sure = []
