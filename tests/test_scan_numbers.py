@@ -393,6 +393,11 @@ class TestWitnesses(unittest.TestCase):
         mixed = page([(",", 1.0)] * 2 + [(".", -4.8)] * 30, "250")
         with_commas(mixed)
         self.assertEqual([plain(o) for o in mixed], ["1,250"] * 2 + ["1.250"] * 30)
+        # Soft points may look like commas, but not like those that part thousands on the same page.
+        for odds, decimals in ((-1.5, "1.25"), (3.0, "1,25")):
+            soft = page([(",", odds)] * 2 + [(".", odds)] * 9)
+            with_commas([*soft, *page([(",", 5.0)] * 4, "250")])
+            self.assertEqual([plain(o) for o in soft[2:]], [decimals] * 9)
 
 
 class TestMisreadNumbers(unittest.TestCase):

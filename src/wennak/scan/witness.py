@@ -38,9 +38,10 @@ SHORT = 4
 # Points of a page are commas where at least so many are read as such, and where they look more like one than
 # the least likely of these (per cent), if these are this share of all. Where most look more like a comma than
 # the next (logarithm of odds), in thousands than the last, a point that looks more like one than the last is
-# one: poor commas look like points, but points look even more so.
+# one: poor commas look like points, but points look even more so. Commas of one page differ by less than the
+# one after that.
 FEW, MANY, LIKE = 2, 0.25, 5.0
-LEAN, LEAST = -2.0, -4.0
+LEAN, LEAST, UNLIKE = -2.0, -4.0, 3.0
 # Thousands are parted by so many digits.
 THOUSANDS = 3
 # Characters of another look belong to a word where their middle lies on it, or this share of it beside.
@@ -231,9 +232,11 @@ def with_commas(opinions: Sequence[Opinion]) -> None:
     most look more like commas than points do.
 
     Poor commas are taken for points as often as not, points hardly ever for commas. Numbers with three digits
-    at the end have points and commas of their own.
+    at the end have points and commas of their own: where these are commas, those of other numbers are points
+    unless they look as these do.
     """
-    for thousands in (False, True):
+    parted = -np.inf
+    for thousands in (True, False):
         odds: dict[str, list[float]] = {point: [] for point in POINTS}
         where = []
         for opinion in opinions:
@@ -243,7 +246,11 @@ def with_commas(opinions: Sequence[Opinion]) -> None:
                     where.append((opinion.read, k, comma))
         if len(odds[","]) < FEW:
             continue
-        lean = np.median([comma for *_, comma in where]) > (LEAST if thousands else LEAN)
+        lean = np.median([comma for *_, comma in where]) > (
+            LEAST if thousands else max(LEAN, parted - UNLIKE)
+        )
+        if thousands and len(odds[","]) > len(odds["."]):
+            parted = float(np.median(odds[","]))
         if not lean and len(odds[","]) < MANY * len(where):
             continue
         like = float(np.percentile(odds[","], LIKE))
