@@ -22,6 +22,8 @@ DIGIT = 0.7
 # and reaches further to one side by less than the last of these (heights): by .06 at most in 124 typefaces,
 # by .07 to .25 where a point touches it.
 STEM, SINGLE, FOOT, POINT = 0.6, 0.35, 0.75, 0.09
+# A pixel is chance.
+CHANCE = 1.0
 _BETWEEN = frozenset(".,:")
 # A mark is a point where it is at most so wide and high and its foot so near the baseline (heights of
 # capitals); points are lost between all letters of a word of so many letters, or none; those that are put
@@ -158,4 +160,5 @@ def _reaches_right(ink: Mask) -> bool:
         return False
     foot = np.flatnonzero(ink[int(FOOT * h) :].any(axis=0))
     beyond = ink[: int(STEM * h), stem[-1] + 2 :].any()
-    return not beyond and bool((foot[-1] - stem[-1]) - (stem[0] - foot[0]) > POINT * h)
+    further = (foot[-1] - stem[-1]) - (stem[0] - foot[0])
+    return not beyond and bool(further > max(POINT * h, CHANCE))
