@@ -414,6 +414,7 @@ class TestMisreadHeads(InFolder):
             (self.FROM_2024, self.FROM_2025, True, False),
             (HEAD, ("Quay", "Pilot", "Length (m)", "Fee (EUR)"), True, False),
             (HEAD, ROWS[4], True, False),
+            (("Outer quay berth", *HEAD[1:]), ("Inner quay berth", *HEAD[1:]), True, False),
         ):
             with self.subTest(again=again, picture=picture):
                 a, b = table_of(head, *rows), table_of(again, *rows)

@@ -11,8 +11,8 @@ from ..model import Cell, Table
 from .header import MAX_HEADER
 
 # Words that were recognised from two pictures are the same where so many percent of their letters agree, and
-# all digits do.
-ALIKE = 80.0
+# all digits do; each word of so many letters or more is as like one of the others.
+ALIKE, LONG = 80.0, 5
 _DIGIT = re.compile(r"\d")
 
 
@@ -53,7 +53,15 @@ def are_same(a: Sequence[str], b: Sequence[str], picture: bool) -> bool:
     if sorted(a) == sorted(b):
         return True
     one, other = " ".join(a), " ".join(b)
-    return picture and _DIGIT.findall(one) == _DIGIT.findall(other) and fuzz.ratio(one, other) >= ALIKE
+    if not picture or _DIGIT.findall(one) != _DIGIT.findall(other) or fuzz.ratio(one, other) < ALIKE:
+        return False
+    return _are_among(one.split(), other.split()) and _are_among(other.split(), one.split())
+
+
+def _are_among(words: Sequence[str], others: Sequence[str]) -> bool:
+    """Whether each long word is much like one of the others."""
+    long = (word for word in words if len(word) >= LONG)
+    return all(any(fuzz.ratio(word, other) >= ALIKE for other in others) for word in long)
 
 
 def row_words(table: Table) -> list[list[str]]:
