@@ -28,7 +28,7 @@ from wennak.scan.files import as_pdf
 from wennak.scan.light import even_light
 from wennak.scan.marks import find_marks, squares
 from wennak.scan.pieces import find_pieces
-from wennak.scan.rulings import Rulings, find_rulings
+from wennak.scan.rulings import Rulings, find_rulings, with_posts
 from wennak.scan.sizes import baseline_and_size
 from wennak.scan.straighten import find_skew, turned_by
 from wennak.scan.threshold import inked
@@ -178,6 +178,24 @@ class TestRulings(unittest.TestCase):
         self.assertEqual((len(rule.level), len(rule.leaders)), (1, 0))
         picture = np.asarray(page_of(DEMO / "crew-notice.pdf"))
         self.assertEqual(len(find_rulings(picture, inked(picture), 14.0, 200).leaders), 0)
+
+    def test_what_is_left_of_a_dark_ground_beside_its_rule_is_no_dash(self) -> None:
+        words = "BT /F1 12 Tf 72 {} Td (Berths and moorings of the outer quay) Tj ET"
+        said = " ".join(words.format(y) for y in (700, 630, 600))
+        bars = [
+            "72 650 400 1 re f",
+            *(f"{x} 651.3 24 2.4 re f" for x in (100, 200, 300)),
+            "430 604 12 2.4 re f",
+        ]
+        grey = np.asarray(page_of(pdf_of(" ".join([said, *bars])), 200))
+        dark = inked(grey)
+        rulings = find_rulings(grey, dark, find_marks(dark, 200).height, 200)
+        marks = find_marks(dark & ~rulings.ink, 200)
+        _, parts = with_posts(rulings, marks)
+        self.assertEqual(len(rulings.level), 1)
+        self.assertEqual(
+            (sorted(marks.x0[parts] * 0.36) - np.array([100, 200, 300])).round(-1).tolist(), [0] * 3
+        )
 
 
 class TestMarks(unittest.TestCase):

@@ -32,9 +32,9 @@ BEADS, EVEN = 6, 0.3
 DASHED = 0.6
 # A broken line that touches nothing is thinner than this (heights of letters).
 THIN = 0.35
-# Posts and fringes are thinner than this (heights of letters), this near to a rule (pixels), and so many
-# times as long as thick: points stand near rules, too.
-POST, BESIDE, LONG = 0.3, 3, 2.0
+# Posts, and fringes, are thinner than this (heights of letters), this near to a rule (pixels), and so many
+# times as long as thick: points stand near rules, too. Small letters are thicker.
+POST, EDGE, BESIDE, LONG = 0.3, 0.5, 3, 2.0
 # The pieces of a broken rule follow each other within this (heights of letters); those of an upright one are
 # shorter than letters of one stroke, and nearer to each other than lines of text.
 REACH, REACH_UP, MOST_DASH = 3.0, 0.7, 1.2
@@ -78,7 +78,8 @@ def with_posts(rulings: Rulings, marks: Marks) -> tuple[Rulings, Bools]:
     """Return the rules with the posts between level ones, too short to stand out by themselves, and which
     marks belong to rules: posts, pieces of broken rules, and fringes that were left beside a rule.
     """
-    thin = (np.minimum(marks.w, marks.h) < POST * marks.height) & (marks.h < 8 * marks.height)
+    slim = np.minimum(marks.w, marks.h) / marks.height
+    thin = (slim < np.where(marks.w > marks.h, EDGE, POST)) & (marks.h < 8 * marks.height)
     posts, fringes = np.zeros(len(marks), dtype=np.bool_), np.zeros(len(marks), dtype=np.bool_)
     ruled = rulings.ink
     for k in np.flatnonzero(thin).tolist():
