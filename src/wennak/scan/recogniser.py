@@ -20,9 +20,11 @@ from .picture import Grey
 # How to add what is needed, in words for the user; languages that come as packages.
 COMMAND = "pip install 'wennak[ocr]'"
 PACKAGES = ("eng", "deu")
-# A character is said to be where the whole word is if it spans those beside it and is so many times as broad
-# as most.
+# A character is said to be where others are if the middle of one beside it is there, too, and it is so many
+# times as broad as most.
 SPANS = 2.0
+# The picture of more than a letter is so many times as wide as high.
+SOME_LETTERS = 1.25
 
 
 @dataclass(slots=True)
@@ -154,13 +156,16 @@ class _Tesseract:
 
         self._level = tesserocr.RIL.SYMBOL
         self._word = tesserocr.RIL.WORD
-        self._ways = tesserocr.PSM.SINGLE_LINE, tesserocr.PSM.RAW_LINE
+        self._as_line, self._as_it_is = tesserocr.PSM.SINGLE_LINE, tesserocr.PSM.RAW_LINE
         self._api = tesserocr.PyTessBaseAPI(f"{_folder()}/", "+".join(languages), oem=tesserocr.OEM.LSTM_ONLY)
 
     def read(self, line: Grey, alphabet: str = "") -> Read:
         """See `Recogniser`."""
+        read = self._read(line, alphabet, self._as_line)
+        if read.texts or line.shape[1] < SOME_LETTERS * line.shape[0]:
+            return read
         # Where it finds no line in the picture, as in much noise, the picture is taken as it is.
-        return next((read for way in self._ways if (read := self._read(line, alphabet, way)).texts), Read())
+        return self._read(line, alphabet, self._as_it_is)
 
     def _read(self, line: Grey, alphabet: str, way: int) -> Read:
         height, width = line.shape

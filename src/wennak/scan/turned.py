@@ -45,9 +45,9 @@ def find_turned(marks: Marks, odd: Bools, walls: Mask) -> Turned:
         own = np.flatnonzero(of == k)
         own = own[np.argsort(y0[own], kind="stable")]
         wide = np.median((x1 - x0)[own] / (y1 - y0)[own]) >= WIDE
-        if len(own) < LETTERS or not wide:
-            own = _together(x0, y0, x1, y1, own, marks.height)
-        if len(own):
+        word = _together(x0, y0, x1, y1, own, marks.height)
+        if len(word) or (wide and len(own) >= LETTERS):
+            own = word if len(word) else own
             box = (x0[own].min(), y0[own].min(), x1[own].max(), y1[own].max())
             if box[3] - box[1] >= LONG * (box[2] - box[0]):
                 members.append(at[own])

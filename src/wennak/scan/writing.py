@@ -42,8 +42,6 @@ NEAR = (0.6, 1.3)
 HALO = 3
 # What stands on its side is as sure as this.
 ON_SIDE = 0.75
-# A letter on its side is no more than so many characters to who reads it level.
-A_LETTER = 2
 # Signs without letters and digits count where they are as sure as this, or are of more marks than dirt is.
 CONVICTION, DIRT = 0.7, 2
 # What marks tell of a reading, one after the other.
@@ -163,15 +161,15 @@ def _turned(
     light: Grey, walls: Mask, marks: Marks, pieces: Pieces, level: Floats, recogniser: Recogniser
 ) -> Iterator[tuple[Read, Ints, Floats]]:
     """What stands on its side: what it says, its marks, and the rows of its characters; `level` are those of
-    what was read level. Small print hangs together: what is many characters is no letter on its side.
+    what was read level.
     """
     count = len(pieces.boxes)
     if not count:
         return
     letters = np.bincount(pieces.of[pieces.of >= 0], minlength=count)
     piece = level[2].astype(np.int64)
-    said, sure_level = (np.bincount(piece, weights, count) for weights in (None, level[5]))
-    odd = (pieces.of >= 0) & ((letters < LETTERS) & (said <= A_LETTER * letters))[pieces.of]
+    said = np.bincount(piece, level[5], count)
+    odd = (pieces.of >= 0) & (letters < LETTERS)[pieces.of]
     found = find_turned(marks, odd, walls)
     for own, box in zip(found.members, found.boxes, strict=True):
         x0, y0, x1, y1 = box.tolist()
@@ -187,7 +185,7 @@ def _turned(
         sure, angle, read = max(looks, key=lambda look: look[0])
         if sure < ON_SIDE or _nothing(read, own):
             continue
-        if sure * len(read.texts) <= sure_level[np.unique(pieces.of[own])].sum():
+        if sure * len(read.texts) <= said[np.unique(pieces.of[own])].sum():
             # Stacked words and numbers read level say more.
             continue
         along = np.array((read.x0, read.x1))
