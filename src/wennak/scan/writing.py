@@ -166,10 +166,10 @@ def _turned(
     count = len(pieces.boxes)
     if not count:
         return
-    letters = np.bincount(pieces.of[pieces.of >= 0], minlength=count)
-    piece = level[2].astype(np.int64)
-    said = np.bincount(piece, level[5], count)
-    odd = (pieces.of >= 0) & (letters < LETTERS)[pieces.of]
+    few = np.bincount(pieces.of[pieces.of >= 0], minlength=count) < LETTERS
+    odd = (pieces.of >= 0) & few[pieces.of]
+    # How much each piece says: the sum of how sure its characters are.
+    said = np.bincount(level[2].astype(np.int64), level[5], count)
     found = find_turned(marks, odd, walls)
     for own, box in zip(found.members, found.boxes, strict=True):
         x0, y0, x1, y1 = box.tolist()
