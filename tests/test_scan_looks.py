@@ -12,6 +12,7 @@ from PIL import Image, ImageFilter
 from tests.support import pdf_of
 from tests.test_scan import page_of
 from tests.test_scan_numbers import marked
+from wennak.scan.marks import without
 from wennak.scan.picture import Grey
 from wennak.scan.pitch import fixed_pitch
 from wennak.scan.raised import Raised, set_raised
@@ -101,6 +102,20 @@ class TestAsterisks(unittest.TestCase):
         self.assertTrue(fixed[20])
         self.assertLess(abs(left[20] - x0[20]), right[20] - left[20])
         self.assertLess(float((right - left).max()), 2 * float(np.median(right - left)))
+
+    def test_letters_of_fixed_pitch_that_touch_are_two(self) -> None:
+        marks, own = marked(line("Courier", SAID[0].replace(" ", "m"), 200, 0))
+        x0, x1 = marks.x0[own].astype(float), marks.x1[own].astype(float)
+        n = len(own)
+        marks.x1[own[10]] = marks.x1[own[11]]
+        marks = without(marks, np.arange(len(marks)) == own[11])
+        blank = np.arange(n) == 10
+        _, left, right, _ = fixed_pitch(
+            x0, x1, np.zeros(n, np.int64), np.full(n, 40.0), blank, marks, np.zeros(len(marks), np.int64)
+        )
+        wide = float(np.median(np.diff(x0)))
+        self.assertLess(abs(left[10] - x0[10]), wide / 4)
+        self.assertLess(abs(right[9] - x1[9]), wide / 4)
 
     def test_a_line_of_each_of_two_pitches_has_its_own_or_none(self) -> None:
         parts = [marked(line("Courier", SAID[0].replace(" ", "m"), dpi, 0)) for dpi in (200, 220)]

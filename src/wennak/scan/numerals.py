@@ -17,7 +17,7 @@ from importlib.resources import files
 import numpy as np
 from PIL import Image
 
-from ..ink import Bools, Floats, Ints
+from ..ink import Bools, Floats, Ints, median
 from .marks import Marks
 from .picture import Grey
 
@@ -119,10 +119,10 @@ def read_signs(grey: Grey, marks: Marks, own: Ints) -> list[Sign]:
     high = tall >= HIGH * tall.max()
     readings = []
     # Brackets are higher than digits, which may be the lowest of what is high.
-    for height in {float(np.median(tall[high])), float(tall[high].min())}:
+    for height in {median(tall[high]), float(tall[high].min())}:
         if height >= LEAST_HEIGHT:
             like = high & (np.abs(tall - height) <= EQUAL * height)
-            baseline = float(np.median(feet[like if like.any() else high]))
+            baseline = median(feet[like if like.any() else high])
             readings.append(_read_groups(grey, marks, groups, baseline, height))
     return max(readings, key=_certainty, default=[])
 

@@ -28,13 +28,26 @@ ONE_WORD = 1.5
 
 @dataclass(frozen=True, slots=True, eq=False)
 class _Stretch:
-    """Part of a line: its characters in their order, the middles of its letters from left to right, and its
-    baseline.
+    """Part of a line: its characters in their order, where its letters begin and end from left to right (as
+    one where they touch), and its baseline.
     """
 
     members: Ints
-    middles: Floats
+    left: Floats
+    right: Floats
     baseline: float
+
+    @property
+    def middles(self) -> Floats:
+        return (self.left + self.right) / 2
+
+    def parted(self, pitch: float) -> Floats:
+        """The middles with those of letters that touch, which are as wide as so many letters are."""
+        wide = self.right - self.left
+        letters = np.maximum(np.rint(wide / pitch), 1).astype(np.int64)
+        number = np.arange(letters.sum()) - np.repeat(np.cumsum(letters) - letters, letters)
+        middles: Floats = np.repeat(self.left, letters) + (number + 0.5) * np.repeat(wide / letters, letters)
+        return middles
 
 
 def fixed_pitch(
@@ -85,9 +98,10 @@ def _stretches(
         left, right = marks.x0[own][first], np.append(reach[first[1:] - 1], reach[-1])
         wide = np.flatnonzero(left[1:] - right[:-1] > apart) + 1
         bounds = np.concatenate(([-np.inf], (left[wide] + right[wide - 1]) / 2, [np.inf]))
-        for k, middles in enumerate(np.split((left + right) / 2, wide)):
+        letters = zip(np.split(left, wide), np.split(right, wide), strict=True)
+        for k, (begins, ends) in enumerate(letters):
             inside = (x0[members] >= bounds[k]) & (x0[members] < bounds[k + 1])
-            yield _Stretch(members[inside], middles, line)
+            yield _Stretch(members[inside], begins, ends, line)
 
 
 def _resultant(middles: Floats, pitches: Floats) -> Floats:
@@ -124,7 +138,7 @@ def _set(stretch: _Stretch, x0: Floats, x1: Floats, blank: Bools, pitch: float) 
     """Put the blanks of a stretch where letters are two pitches apart, and together what a recogniser parts
     elsewhere; what ends there, and the stretch, ends where the room of its letters does.
     """
-    middles = stretch.middles
+    middles = stretch.parted(pitch)
     if not len(stretch.members):
         return
     x0[stretch.members[0]] = min(x0[stretch.members[0]], middles[0] - pitch / 2)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from ..ink import UNKNOWN, Ints
+from ..ink import UNKNOWN, Ints, median
 from .marks import Marks
 from .picture import Mask
 from .recogniser import Read
@@ -149,7 +149,7 @@ def with_lost_points(read: Read, marks: Marks, own: Ints) -> Read:
 def foot_and_height(marks: Marks, own: Ints) -> tuple[float, float]:
     """Where the digits among marks stand, and how high they are."""
     high = own[marks.h[own] >= DIGIT * marks.h[own].max()]
-    return float(np.median(marks.y1[high])), float(np.median(marks.h[high]))
+    return median(marks.y1[high]), median(marks.h[high])
 
 
 def _reaches_right(ink: Mask) -> bool:

@@ -8,7 +8,7 @@ from itertools import compress
 import numpy as np
 from scipy import ndimage
 
-from ..ink import Bools, Floats, Ints
+from ..ink import Bools, Floats, Ints, median
 from .marks import Marks
 from .picture import Grey
 
@@ -66,7 +66,7 @@ def baseline_and_size(
     if seen and signs <= MIDDLE.keys():
         return float((marks.y0[own].min() + marks.y1[own].max()) / 2 + MIDDLE[texts[0]] * usual), usual
     if set(texts) <= DOTS:
-        return float(np.median(marks.y1[own])), usual
+        return median(marks.y1[own]), usual
     tall = own[marks.h[own] >= 0.45 * marks.h[own].max()]
     middle = (marks.x0[tall] + marks.x1[tall]) / 2
     which = np.clip(np.searchsorted(x0, middle, side="right") - 1, 0, len(texts) - 1)
@@ -76,12 +76,12 @@ def baseline_and_size(
     em = np.where(top > 0, top + below, np.inf)
     # Where all that is known hangs below the baseline, this is told by how far such letters do.
     feet = marks.y1[tall] - (0.0 if standing.any() else below * (marks.h[tall] / em))
-    baseline = float(np.median(feet[standing] if standing.any() else feet))
+    baseline = median(feet[standing] if standing.any() else feet)
     # A mark that hangs below the others, as a piece of the next line may, says nothing of their height.
     known = (top > 0) & (marks.y0[tall] < baseline)
     if known.any():
         reach = np.where(standing, baseline - marks.y0[tall], marks.h[tall])
-        return baseline, float(np.median((reach / em)[known]))
+        return baseline, median((reach / em)[known])
     return baseline, float((baseline - marks.y0[tall].min()) / TOPS["X"])
 
 
@@ -112,7 +112,7 @@ def cased(texts: Sequence[list[str]], sizes: Sequence[Floats]) -> None:
     other = [size for size, same in zip(sizes, alike, strict=True) if not same]
     if not other:
         return
-    usual = float(np.median(np.concatenate(other)))
+    usual = median(np.concatenate(other))
     for part, size in compress(zip(texts, sizes, strict=True), alike):
         upper = part[0].isupper()
         turned = size[0] * (TOPS["X"] / TOPS["x"] if upper else TOPS["x"] / TOPS["X"])
