@@ -35,6 +35,33 @@ def rows(x: tuple[float, ...], y: float, texts: list[tuple[str, ...]], pitch: fl
     )
 
 
+class TestPrograms(unittest.TestCase):
+    ROWS = (
+        ("Call", "In use"),
+        ("next_tide(port)", "first_high, second_high = next_tide('Oskay')"),
+        ("berths_of(vessel)", "for berth in berths_of('Skua'): moor(berth,\nlines=4)"),
+        ("fares_to(port)", "fares_to('Brannsey', zone=2)[0].pence + fee"),
+        ("swell_at(buoy)", "max(swell_at(b) for b in buoys if b.sends(),\ndefault=0.0)"),
+        ("lamp_of(light)", "lamp_of('Gray Head').is_lit or warn(keeper)"),
+    )
+
+    def test_names_and_calls_that_begin_small_are_no_prose_that_goes_on(self) -> None:
+        for font, apart in (("F1", 14), ("F1", 22), ("F3", 18)):
+            with self.subTest(font=font, apart=apart):
+                content, y = prose(60, 760, 3, "before") + prose(60, 480, 3, "after"), 690 + apart
+                for k, row in enumerate(self.ROWS):
+                    y -= apart
+                    for left, text in zip((60, 190), row, strict=True):
+                        for n, said in enumerate(text.split("\n")):
+                            said = said.replace("(", r"\(").replace(")", r"\)")
+                            own = font if k else "F1"
+                            content += f"BT /{own} 9 Tf {left} {y - 11 * n} Td ({said}) Tj ET "
+                    y -= 11 * row[1].count("\n")
+                (table,) = read(content).tables
+                said = tuple(tuple(cell.text if cell else "" for cell in row) for row in table.grid())
+                self.assertEqual(said, tuple((a, b.replace("\n", " ")) for a, b in self.ROWS))
+
+
 class TestLists(unittest.TestCase):
     ITEMS = ("the counting of vessels", "the lamp of the light", "a boat for the sound", "rope")
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -14,11 +15,14 @@ from .grid import Cut, merged
 from .numbers import CURRENCIES, is_numeric
 from .reading import Reading
 
+# A word as prose has them. Names in programs begin small, too, but go on with nothing.
+_PLAIN = re.compile(r"[^\W\d_]+(?:[-'\u2019\u2010][^\W\d_]+)*[-\u2010\u00ad.,:;!?)\u201d\u2019\"]*")
 # Gaps within cells beyond this (em) say nothing more.
 _FAR = 4.0
 # What is seen of a cell, or of a piece of one: its sides, its words, how many of these are numbers and bold,
 # its largest size and gap (em), room between its lines (em), its lines; whether it is a number, begins with
-# the mark of an item, begins small, ends with a stop, ends with a hyphen; a number that stands for its text.
+# the mark of an item, begins as prose goes on, ends with a stop, ends with a hyphen; a number that stands for
+# its text.
 (
     X0, X1, Y0, Y1, WORDS, DIGITS, BOLD, SIZE, GAP, WITHIN, LINES, NUMERIC, MARK, SMALL, STOP, HYPHEN, SAID
 ) = range(17)  # fmt: skip
@@ -127,7 +131,9 @@ def _pieces(layout: PageLayout, index: Ints, starts: Ints) -> Floats:
     out = np.zeros((len(begin), 17))
     looks = _looks(w.texts, distinct(index))
     heads, tails = looks[index[begin]], looks[index[end]]
-    bold = np.array([f.bold for f in layout.ink.fonts] or [False], dtype=np.float64)[w.font[index]]
+    fonts = layout.ink.fonts
+    fixed = np.array([f.fixed_pitch for f in fonts] or [False], dtype=np.float64)[w.font[index[begin]]]
+    bold = np.array([f.bold for f in fonts] or [False], dtype=np.float64)[w.font[index]]
     gap = np.zeros(len(index))
     gap[1:] = (w.x0[index][1:] - w.x1[index][:-1]) / em
     gap[begin] = 0.0
@@ -140,7 +146,7 @@ def _pieces(layout: PageLayout, index: Ints, starts: Ints) -> Floats:
     out[:, BOLD], out[:, SAID] = np.add.reduceat(bold, begin), np.add.reduceat(looks[index, 5], begin)
     out[:, SIZE] = np.maximum.reduceat(w.size[index], begin)
     out[:, GAP] = np.maximum.reduceat(gap, begin).clip(0, _FAR)
-    out[:, NUMERIC], out[:, MARK], out[:, SMALL] = heads[:, 0], heads[:, 1], heads[:, 2]
+    out[:, NUMERIC], out[:, MARK], out[:, SMALL] = heads[:, 0], heads[:, 1], heads[:, 2] * (1 - fixed)
     out[:, STOP], out[:, HYPHEN] = tails[:, 3], tails[:, 4]
     for k in np.flatnonzero((counts > 1) & (out[:, DIGITS] > 0)).tolist():
         text = " ".join([w.texts[i] for i in index[starts[k] : starts[k + 1]].tolist()])
@@ -159,8 +165,8 @@ def _looks(texts: Sequence[str], which: Ints) -> Floats:
     number = [known.setdefault(t, len(known)) for t in said]
     seen = np.array([
         (
-            is_numeric(t), bool(MARKER.match(t)), t[0].islower(), t[-1] in ".:;",
-            t[-1] in "-\u2010\u00ad" and len(t) > 2 and t[-2].isalpha(),
+            is_numeric(t), bool(MARKER.match(t)), t[0].islower() and bool(_PLAIN.fullmatch(t)),
+            t[-1] in ".:;", t[-1] in "-\u2010\u00ad" and len(t) > 2 and t[-2].isalpha(),
         )
         for t in known
     ], dtype=np.float64)  # fmt: skip
