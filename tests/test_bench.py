@@ -286,8 +286,13 @@ class TestRetrieval(InFolder):
 
 
 class TestRun(InFolder):
-    def test_methods_and_candidates_over_the_demo(self) -> None:
-        results = wennak.benchmark(DEMO, ["ruled", "combined"], self.folder / "run", workers=2)
+    def test_methods_and_candidates_over_papers_of_the_demo(self) -> None:
+        papers = self.folder / "papers"
+        papers.mkdir()
+        for name in ("timetable", "tide-table", "yearly-accounts", "fares-circular", "berth-ledger"):
+            for ending in ("pdf", "html"):
+                shutil.copy(DEMO / f"{name}.{ending}", papers)
+        results = wennak.benchmark(papers, ["ruled", "combined"], self.folder / "run", workers=2)
         self.assertEqual(results.names()[:2], ["ruled", "combined"])
         combined = results.method("combined")
         self.assertEqual(len(combined.tables), len(results.tables))
@@ -306,7 +311,7 @@ class TestRun(InFolder):
                 else:
                     document.save(str(folder / f"{name}.{ending}"))
         again = wennak.benchmark(
-            DEMO,
+            papers,
             [],
             self.folder / "again",
             {e: self.folder / e for e in ("html", "md", "json", "csv", "xlsx")},

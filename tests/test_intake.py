@@ -258,6 +258,17 @@ class TestArchives(InFolder):
         result = run("convert", "-", given=text_pdf("From a pipe"))
         self.assertEqual(result.stdout, "From a pipe\n")
 
+    def test_pictures_of_a_folder_without_pdfs(self) -> None:
+        pages = self.folder / "pages"
+        (pages / "b").mkdir(parents=True)
+        for name in ("2.TIFF", "1.png", "b/3.jpeg", "b/notes.txt"):
+            (pages / name).write_bytes(b"")
+        self.assertEqual([s.name for s in find_sources(pages)], ["1.png", "2.TIFF", "b/3.jpeg"])
+        # Beside PDFs pictures are what belongs to these.
+        (pages / "b/4.pdf").write_bytes(text_pdf("D"))
+        self.assertEqual([s.name for s in find_sources(pages)], ["b/4.pdf"])
+        self.assertEqual([s.name for s in find_sources(f"{pages}/*.png")], ["1.png"])
+
     def test_bytes_and_open_files(self) -> None:
         with (DEMO / "timetable.pdf").open("rb") as file:
             document = wennak.read(file)

@@ -261,8 +261,8 @@ class TestReading(InFolder):
                     self.assertTrue(0 <= box.y0 <= box.y1 <= page.height, box)
 
     def test_workers_change_nothing_and_nothing_is_left_behind(self) -> None:
-        # One scan, and one picture of half a page.
-        self.scan("fares-circular")
+        # Two pictures of half a page.
+        upper_half(page_of(DEMO / "fares-circular.pdf", 170)).save(self.folder / "fares.png", dpi=(170, 170))
         self.photo(upper_half(page_of(DEMO / "crew-notice.pdf", 170)))
         own = self.folder / "own"
         own.mkdir()

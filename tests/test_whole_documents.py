@@ -28,8 +28,8 @@ class TestInvariants(unittest.TestCase):
 class TestDamage(unittest.TestCase):
     def test_damaged_files_are_read_or_refused_with_a_sentence(self) -> None:
         mutations = script("benchmarks/mutations.py")
-        said = [mutations.attempt(data)[0] for _, data in mutations.variants(200, seed=2)]
-        self.assertGreater(sum(s.startswith("read") for s in said), 100)
+        said = [mutations.attempt(data)[0] for _, data in mutations.variants(120, seed=2)]
+        self.assertGreater(sum(s.startswith("read") for s in said), 60)
 
     def test_bombs_end_with_a_finding(self) -> None:
         wide = pdf_of(b"0 0 m 1 1 l S " * 1_400_000)

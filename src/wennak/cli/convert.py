@@ -130,9 +130,9 @@ def convert(
 ) -> None:
     """Turn PDFs, and pictures of pages, into Markdown, HTML, JSON, or passages for retrieval (JSON Lines).
 
-    SOURCE is a PDF, a picture (PNG, JPEG, TIFF), a folder, which is searched for PDFs: FOLDER/a/b.pdf becomes
-    OUT/a/b.md; a ZIP or TAR archive, a pattern, a URL, a bucket, or - for standard input. One document in one
-    format goes to standard output where no --out is given.
+    SOURCE is a PDF, a picture (PNG, JPEG, TIFF), a folder, which is searched for PDFs, and for pictures where
+    it has none: FOLDER/a/b.pdf becomes OUT/a/b.md; a ZIP or TAR archive, a pattern, a URL, a bucket, or - for
+    standard input. One document in one format goes to standard output where no --out is given.
 
     A run that was stopped goes on with the same command: OUT/wennak-journal.sqlite says what is done.
     """

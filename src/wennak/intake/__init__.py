@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import glob
+import itertools
 import os
 from collections.abc import Iterable, Iterator
 from pathlib import Path
@@ -10,8 +11,8 @@ from typing import IO, Any, cast
 from urllib.parse import urlsplit
 
 from ..errors import MissingSource, NotPdf, SourceError, UsageError, existing, shortened
-from .archives import is_archive, members
-from .names import WEB, scheme_of, url_name
+from .archives import ENDINGS, is_archive, members
+from .names import PICTURES, WEB, scheme_of, url_name
 from .source import (
     LIMITS,
     FileSource,
@@ -33,9 +34,11 @@ Named = str | Path | bytes | IO[bytes]
 def find_sources(named: Named, limits: Limits = LIMITS) -> Iterator[Source]:
     """Yield the documents that something stands for, by name, none before it is asked for.
 
-    A folder stands for the PDFs in it and below, and those in its ZIP and TAR archives; so does an archive,
-    a bucket, a folder in one; a pattern (with *, ? or **) for the files that it fits; "-" for standard
-    input. Raises MissingSource, NotPdf, DamagedArchive or UnreachableSource where there is nothing.
+    A folder, and a folder in a bucket, stands for the PDFs in it and below, and those in its ZIP and TAR
+    archives; where there are none, for its PNG, JPEG and TIFF pictures. An archive stands for its PDFs; a
+    pattern (with *, ? or **) for the files that it fits; "-" for standard input.
+
+    Raises MissingSource, NotPdf, DamagedArchive or UnreachableSource where there is nothing.
     """
     if isinstance(named, bytes):
         yield bytes_source(named)
@@ -72,7 +75,7 @@ def _local(path: Path, named: str, limits: Limits) -> Iterator[Source]:
             yield FileSource(path, path.name)
         return
     found = False
-    for file in _walked(path):
+    for file in _files(path):
         name = file.relative_to(path).as_posix()
         if is_archive(name):
             yield from members(file, str(file.absolute()), f"{name}/", limits)
@@ -80,18 +83,27 @@ def _local(path: Path, named: str, limits: Limits) -> Iterator[Source]:
             yield FileSource(file, name)
         found = True
     if not found:
-        raise NotPdf(f"{named} holds no PDF; name a folder with files that end in .pdf.")
+        raise NotPdf(f"{named} holds no PDF, and no PNG, JPEG or TIFF picture; name a folder with some.")
 
 
-def _walked(folder: Path) -> Iterator[Path]:
-    """PDFs and archives below a folder by name, holding the names of one folder a level only."""
+def _files(folder: Path) -> Iterator[Path]:
+    """PDFs and archives below a folder; where there are none, pictures. Beside PDFs these are mostly drawings
+    that belong to them, or what was made of them.
+    """
+    found = _walked(folder, (".pdf", *ENDINGS))
+    first = next(found, None)
+    yield from _walked(folder, PICTURES) if first is None else itertools.chain([first], found)
+
+
+def _walked(folder: Path, endings: tuple[str, ...]) -> Iterator[Path]:
+    """Files below a folder by name, holding the names of one folder a level only."""
     with os.scandir(folder) as entries:
         names = sorted(e.name + "/" * e.is_dir(follow_symlinks=False) for e in entries)
     for name in names:
         path = folder / name
         if name.endswith("/"):
-            yield from _walked(path)
-        elif (name.lower().endswith(".pdf") or is_archive(name)) and path.is_file():
+            yield from _walked(path, endings)
+        elif name.lower().endswith(endings) and path.is_file():
             yield path
 
 
@@ -162,7 +174,7 @@ def count_sources(named: Iterable[str]) -> int | None:
         if (scheme_of(one) and scheme_of(one) not in WEB) or is_archive(one):
             return None
         if path.is_dir():
-            names = [file.name for file in _walked(path)]
+            names = [file.name for file in _files(path)]
             if any(is_archive(name) for name in names):
                 return None
             found = len(names)

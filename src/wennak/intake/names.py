@@ -9,6 +9,8 @@ from urllib.parse import unquote, urlsplit
 # Names of files may have so many bytes on all common file systems, endings and a prefix included.
 LONGEST = 200
 WEB = ("http", "https")
+# What pictures of pages are called.
+PICTURES = (".png", ".jpg", ".jpeg", ".tif", ".tiff")
 _UNFIT = re.compile(r'[\x00-\x1f\x7f<>:"|?*\\]')
 
 

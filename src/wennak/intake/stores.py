@@ -8,7 +8,7 @@ from pathlib import Path
 from typing import Any
 
 from ..errors import MissingSource, NotPdf, UnreachableSource, UsageError
-from .names import safe_name
+from .names import PICTURES, safe_name
 from .source import LIMITS, Limits, blocks_of, copied
 
 COMMAND = "pip install 'wennak[buckets]'"
@@ -65,8 +65,9 @@ def reached(url: str) -> tuple[Any, str]:
 
 
 def stored(url: str) -> Iterator[StoreSource]:
-    """Yield the file at a URL, or every PDF below it, by name. Raises MissingSource, NotPdf and
-    UnreachableSource.
+    """Yield the file at a URL, or every PDF below it, by name; where there is none, every picture.
+
+    Raises MissingSource, NotPdf and UnreachableSource.
     """
     store, path = reached(url)
     scheme = url.partition("://")[0]
@@ -77,23 +78,25 @@ def stored(url: str) -> Iterator[StoreSource]:
         if not store.exists(path):
             raise MissingSource(f"{url} does not exist; check the address.")
         found = False
-        for below in _walked(store, path):
-            found = True
-            name = below[len(path) :].lstrip("/")
-            yield StoreSource(f"{scheme}://{below.lstrip('/')}", safe_name(name))
+        for endings in ((".pdf",), PICTURES):
+            for below in _walked(store, path, endings):
+                found = True
+                name = below[len(path) :].lstrip("/")
+                yield StoreSource(f"{scheme}://{below.lstrip('/')}", safe_name(name))
+            if found:
+                return
     except OSError as error:
         raise _failed(url, error) from error
-    if not found:
-        raise NotPdf(f"{url} holds no PDF; name a folder with files that end in .pdf.")
+    raise NotPdf(f"{url} holds no PDF, and no PNG, JPEG or TIFF picture; name a folder with some.")
 
 
-def _walked(store: Any, path: str) -> Iterator[str]:
-    """The PDFs below a path, one folder at a time, in the order of their names."""
+def _walked(store: Any, path: str, endings: tuple[str, ...]) -> Iterator[str]:
+    """The files below a path, one folder at a time, in the order of their names."""
     entries = [(e["name"] + "/" * (e["type"] == "directory"), e["type"]) for e in store.ls(path, detail=True)]
     for name, kind in sorted(entries):
         if kind == "directory":
-            yield from _walked(store, name.rstrip("/"))
-        elif name.lower().endswith(".pdf"):
+            yield from _walked(store, name.rstrip("/"), endings)
+        elif name.lower().endswith(endings):
             yield name
 
 

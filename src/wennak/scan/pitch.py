@@ -95,7 +95,8 @@ def _stretches(
         # Marks over each other are one letter.
         reach = np.maximum.accumulate(marks.x1[own])
         first = np.flatnonzero(np.append(True, marks.x0[own][1:] >= reach[:-1]))
-        left, right = marks.x0[own][first], np.append(reach[first[1:] - 1], reach[-1])
+        left = marks.x0[own][first].astype(np.float64)
+        right = np.append(reach[first[1:] - 1], reach[-1]).astype(np.float64)
         wide = np.flatnonzero(left[1:] - right[:-1] > apart) + 1
         bounds = np.concatenate(([-np.inf], (left[wide] + right[wide - 1]) / 2, [np.inf]))
         letters = zip(np.split(left, wide), np.split(right, wide), strict=True)
