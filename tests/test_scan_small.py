@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import unittest
+from unittest import mock
 
 import numpy as np
 from PIL import Image, ImageFilter
@@ -16,6 +17,8 @@ from tests.test_scan_looks import line
 from wennak.ink import UNKNOWN
 from wennak.scan import installed_languages
 from wennak.scan.marks import find_marks
+from wennak.scan.orientation import stands_on_head
+from wennak.scan.picture import Grey
 from wennak.scan.points import unread
 from wennak.scan.recogniser import Read, open_recogniser
 
@@ -92,6 +95,29 @@ class TestSmallPrint(unittest.TestCase):
         self.assertEqual((narrow.x0, narrow.x1), ([0, 6], [9, 8]))
 
     @unittest.skipUnless(installed_languages(), "needs the extra ocr")
+    @unittest.skipUnless(installed_languages(), "needs the extra ocr")
+    def test_whether_a_page_stands_on_its_head_is_asked_of_the_level_page(self) -> None:
+        lines = [
+            f"BT /F1 10 Tf 72 {600 - 30 * k} Td (At {k} the keeper counts all vessels) Tj ET"
+            for k in range(6)
+        ]
+        page, out = page_of(pdf_of("\n".join(lines)), DPI), io.BytesIO()
+        page.rotate(7, Image.Resampling.BICUBIC, fillcolor=255).save(out, "PNG", dpi=(DPI, DPI))
+        with mock.patch("wennak.scan.page.stands_on_head", return_value=False) as asked:
+            wennak.read(out.getvalue(), name="notes.png")
+        shown: list[Grey] = []
+
+        def read(picture: Grey, alphabet: str = "") -> Read:
+            shown.append(picture)
+            return said_at("a", (0, 9))
+
+        with mock.patch("wennak.scan.orientation.UPRIGHT", 2.0):
+            stands_on_head(*asked.call_args.args[:2], mock.Mock(read=read))
+        # Letters stand along all of each line.
+        self.assertEqual(len(shown), 2 * len(lines))
+        for picture in shown:
+            self.assertGreater(float((picture < 128).any(axis=0).mean()), 0.5)
+
     def test_lines_in_much_noise_are_read(self) -> None:
         said = "Vessels that leave the outer quay are entered in a ledger"
         clean = line("Times-Roman", said, 140, 0.6)
