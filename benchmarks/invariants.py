@@ -27,7 +27,7 @@ from lxml import html
 from markdown_it import MarkdownIt
 
 from wennak.emit import from_json, json_schema
-from wennak.errors import SourceError
+from wennak.errors import OWN_ERROR, SourceError
 from wennak.ink import PageInk, PdfFile, turned
 from wennak.layout import Line
 from wennak.layout.words import find_words
@@ -48,6 +48,7 @@ def violations(path: Path) -> Iterator[str]:
         for ink in recognised(pdf, list(range(1, pdf.page_count + 1)), AS_NEEDED):
             yield from _page(ink, inked)
     document = read(path)
+    yield from (f.message for f in document.findings if f.code == OWN_ERROR)
     out: Counter[str] = Counter()
     for text in [*document.texts(), *(f.text for f in document.running)]:
         out.update(_characters(text))

@@ -20,6 +20,8 @@ from importlib import resources
 
 from pebble import ProcessExpired, ProcessPool
 
+from wennak.errors import OWN_ERROR
+
 TIME_LIMIT = 10
 MEMORY_LIMIT_MIB = 1024
 
@@ -88,6 +90,8 @@ def attempt(data: bytes) -> tuple[str, int]:
         for text in (document.markdown(), document.html(), document.json()):
             text.encode("utf-8", "backslashreplace")
         said = "read with findings" if document.findings else "read"
+        if own := [f.message for f in document.findings if f.code == OWN_ERROR]:
+            raise AssertionError(own[0])
     except wennak.WennakError as error:
         said = f"refused: {type(error).__name__}"
     return said, resource.getrusage(resource.RUSAGE_SELF).ru_maxrss // 1024

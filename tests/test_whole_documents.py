@@ -5,11 +5,17 @@ from __future__ import annotations
 import io
 import random
 import unittest
+from typing import Any
+from unittest import mock
 
 import pikepdf
 
 import wennak
 from tests.support import DEMO, pdf_of, script
+from wennak.layout import PageLayout
+from wennak.scan import installed_languages
+from wennak.tables.reading import Reading
+from wennak.tables.search import search as real_search
 
 try:
     from reportlab.pdfbase import pdfmetrics
@@ -30,6 +36,39 @@ class TestDamage(unittest.TestCase):
         mutations = script("benchmarks/mutations.py")
         said = [mutations.attempt(data)[0] for _, data in mutations.variants(120, seed=2)]
         self.assertGreater(sum(s.startswith("read") for s in said), 60)
+
+    def test_an_error_of_the_program_costs_no_more_than_its_page(self) -> None:
+        whole = wennak.read(DEMO / "tide-table.pdf")
+        done = []
+
+        def search(layout: PageLayout, *rest: Any) -> list[Reading]:
+            done.append(layout.ink.number)
+            if layout.ink.number == 1:
+                raise ZeroDivisionError
+            return real_search(layout, *rest)
+
+        with mock.patch("wennak.tables.combined.search", search):
+            document = wennak.read(DEMO / "tide-table.pdf")
+        (finding,) = (f for f in document.findings if f.code == "own-error")
+        self.assertEqual((finding.page, set(done)), (1, {1, 2}))
+        self.assertIn("the tables of page 1 were left as text", finding.message)
+        self.assertIn("ZeroDivisionError", finding.message)
+        # No word is lost, and the table of the other page is one.
+        words = [sorted(" ".join(d.texts()).split()) for d in (document, whole)]
+        self.assertGreaterEqual(len(words[0]), len(words[1]))
+        self.assertEqual(set(words[0]), set(words[1]))
+        self.assertTrue(document.tables)
+        # What a caller can act on is said to the caller.
+        locked = mock.Mock(side_effect=wennak.LockedPdf("it is locked"))
+        with mock.patch("wennak.tables.combined.search", locked), self.assertRaises(wennak.LockedPdf):
+            wennak.read(DEMO / "tide-table.pdf")
+
+    @unittest.skipUnless(installed_languages(), "needs the extra ocr")
+    def test_an_error_in_a_picture_costs_no_more_than_its_page(self) -> None:
+        with mock.patch("wennak.scan.page.find_rulings", side_effect=IndexError):
+            document = wennak.read(DEMO / "engine-inspection-scan.pdf")
+        (finding,) = document.findings
+        self.assertEqual((finding.code, finding.page, len(document.pages)), ("own-error", 1, 1))
 
     def test_bombs_end_with_a_finding(self) -> None:
         wide = pdf_of(b"0 0 m 1 1 l S " * 1_400_000)

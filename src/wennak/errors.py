@@ -5,7 +5,11 @@ Each message is one sentence that says what is wrong and what to do.
 
 from __future__ import annotations
 
+import traceback
 from pathlib import Path
+
+# The code of a finding of a part of a document that an error of this program cost.
+OWN_ERROR = "own-error"
 
 
 class WennakError(Exception):
@@ -60,6 +64,17 @@ class UnreachableSource(SourceError):
 
 class StoppedSource(SourceError):
     """Reading took more time or memory than allowed, or brought its process down."""
+
+
+def own_error(error: Exception, lost: str) -> tuple[str, str]:
+    """Return code and sentence of a finding for an error of this program, where it costs no more than what is
+    `lost` of a document; errors that a caller can act on, and want of memory, are raised again.
+    """
+    if isinstance(error, (WennakError, MemoryError)):
+        raise error
+    frame = traceback.extract_tb(error.__traceback__)[-1]
+    where = f"{type(error).__name__}, {Path(frame.filename).name} {frame.lineno}"
+    return OWN_ERROR, f"{lost}, by an error in Wennak ({where}); please report it"
 
 
 def shortened(text: str) -> str:

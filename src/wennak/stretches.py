@@ -9,6 +9,7 @@ from types import MappingProxyType
 
 import numpy as np
 
+from .errors import own_error
 from .ink import Bools, PageInk, PdfFile
 from .layout import (
     Line,
@@ -326,7 +327,7 @@ def _drafted(
     if not isinstance(reader, LookAhead):
         for ink in inks:
             layout = lay_out(ink)
-            yield ink, layout, reader(layout)
+            yield ink, layout, _read_by(reader, layout)
         return
     begun: deque[tuple[PageInk, PageLayout, Callable[[], list[TableDraft]]]] = deque()
     for ink in inks:
@@ -337,6 +338,15 @@ def _drafted(
             yield ink, layout, wait()
     for ink, layout, wait in begun:
         yield ink, layout, wait()
+
+
+def _read_by(reader: Method, layout: PageLayout) -> list[TableDraft]:
+    """The tables of a page: an error that costs them costs no more of a document."""
+    try:
+        return reader(layout)
+    except Exception as error:
+        layout.findings.append(own_error(error, f"the tables of page {layout.ink.number} were left as text"))
+        return []
 
 
 def read_page(ink: PageInk, reader: Method) -> Page:

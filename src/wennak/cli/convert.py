@@ -13,7 +13,7 @@ import click
 
 from ..collection import FILES, Plan, Settings, WorkerLimits, why_failed
 from ..emit import LIMIT, EmitOptions, as_bytes, emit
-from ..errors import UsageError
+from ..errors import OWN_ERROR, UsageError
 from ..intake import Limits, find_sources
 from ..pipeline import read
 from ..scan import Recognition
@@ -29,7 +29,7 @@ from .voice import tell
 # Findings that are said where nothing but the text is printed.
 TOLD = (
     "picture-only", "damaged-picture", "wrong-text-layer", "recognised-part", "nameless-font",
-    "told-by-shape", "corrected", "form-value", "unknown-language", *ANSWERED,
+    "told-by-shape", "corrected", "form-value", "unknown-language", OWN_ERROR, *ANSWERED,
 )  # fmt: skip
 
 

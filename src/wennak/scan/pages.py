@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from ..errors import DamagedPdf, UsageError
+from ..errors import DamagedPdf, UsageError, own_error
 from ..ink import Floats, Grey, Ints, PageInk, PdfFile, TextKind, is_unknown, page_grey
 from ..model import DOUBTFUL
 from .kinds import PageKind, insets, nameless_fonts, page_kind
@@ -63,7 +63,14 @@ def recognised(pdf: PdfFile, numbers: list[int], how: Recognition) -> Iterator[P
     """
     desk = _Desk(pdf, how)
     for ink in pdf.pages(numbers):
-        yield ink if how.mode == "never" and page_kind(ink) is not PageKind.PICTURE else desk.read(ink)
+        page = ink
+        if how.mode != "never" or page_kind(ink) is PageKind.PICTURE:
+            try:
+                page = desk.read(ink)
+            except Exception as error:
+                lost = f"what page {ink.number} shows in pictures was not read"
+                ink.notes.append(own_error(error, lost))
+        yield page
 
 
 def seen_kind(pdf: PdfFile, ink: PageInk) -> PageKind:
