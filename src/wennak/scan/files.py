@@ -12,6 +12,7 @@ import pikepdf
 from PIL import Image, ImageOps, ImageSequence
 
 from ..errors import DamagedPdf
+from .corners import straightened
 from .marks import letter_heights
 from .threshold import inked
 
@@ -23,10 +24,11 @@ USUAL = 200.0
 
 
 def as_pdf(source: Path | bytes, name: str) -> bytes:
-    """Return a PDF with a page for each picture of a file, at the resolution that it names.
+    """Return a PDF with a page for each picture of a file, at the resolution that it names; a photograph of a
+    page that was taken at an angle shows it straight on.
 
-    Where it names none that can be believed, the height of its letters tells. Raises DamagedPdf where a
-    picture cannot be opened.
+    Where a file names no resolution that can be believed, the height of its letters tells. Raises DamagedPdf
+    where a picture cannot be opened.
     """
     pdf = pikepdf.new()
     try:
@@ -50,6 +52,10 @@ def _pictures(file: Image.Image) -> Iterator[tuple[Image.Image, float]]:
             picture = Image.new("RGB", clear.size, "white")
             picture.paste(clear, mask=clear.getchannel("A"))
         picture = picture.convert("L" if picture.mode in ("1", "L", "I;16", "I", "F") else "RGB")
+        if (flat := straightened(picture)) is not None:
+            # What a camera says of its resolution is not that of a page.
+            yield flat, _resolution(flat)
+            continue
         dpi = float(named[0])
         yield picture, dpi if BELIEVED[0] <= dpi <= BELIEVED[1] else _resolution(picture)
 
