@@ -14,7 +14,7 @@ from tests.support import InFolder, pdf_of
 from tests.test_scan import page_of, with_lines
 from tests.test_scan_numbers import drawn, marked, said
 from wennak.ink import Ints
-from wennak.model import Code, Contents, ListBlock, Paragraph
+from wennak.model import Code, Contents, Heading, ListBlock, Paragraph
 from wennak.scan.blanks import with_blanks
 from wennak.scan.bullets import rings, with_bullets
 from wennak.scan.marks import Marks, find_marks
@@ -285,6 +285,18 @@ class TestPages(InFolder):
         assert isinstance(paragraph, Paragraph) and isinstance(code, Code)
         self.assertEqual(paragraph.text, " ".join(PROSE))
         self.assertEqual(code.text.split("\n"), list(PROGRAM))
+
+    def test_commas_of_large_titles_are_of_their_lines(self) -> None:
+        title = "Charges, dues, fees"
+        for size in (19, 23):
+            with self.subTest(size=size):
+                content = [f"BT /F1 {size} Tf 72 730 Td ({title}) Tj ET"]
+                content += [
+                    f"BT /F1 9 Tf 72 {700 - 13 * k} Td ({line}) Tj ET" for k, line in enumerate(PROSE * 3)
+                ]
+                blocks = wennak.read(self.scan("\n".join(content))).blocks
+                self.assertEqual([block.text for block in blocks if isinstance(block, Heading)], [title])
+                self.assertEqual(len(blocks), 2)
 
     def test_dashes_before_lines_make_a_list(self) -> None:
         content = ["BT /F1 11 Tf 72 740 Td (Ships that call for the first time do this:) Tj ET"]

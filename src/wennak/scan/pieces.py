@@ -16,8 +16,9 @@ from .raised import HIGH, LIFT, MOST, NEAR
 
 # Marks of letters are at least and at most so many times as high as most letters.
 LETTER = (0.5, 5.0)
-# A mark lower than this (heights of letters) may be a comma.
-LOW = 0.75
+# A mark lower than this (heights of letters) may be a comma, and so may one that is lower than this (heights
+# of the letters of its line) and stands above or below the middle of the one beside it.
+LOW, LOWER = 0.75, 0.5
 # A dash or underscore is so wide and at most so high (heights of letters); it stands in or under the middle
 # of letters that reach so far above its lower edge.
 DASH, DASH_HEIGHT, DASH_REACH = (0.4, 6.0), 0.4, 0.8
@@ -66,10 +67,11 @@ def find_pieces(marks: Marks, walls: Mask) -> Pieces:
         dots[chain] |= len(chain) >= LEADER
     of = _with_raised(marks, smeared(marks, letter, dash, walls), letter)
     # A low mark alone is a large comma or quotation mark of a line beside it.
-    alone = letter & (h < LOW * height) & (np.bincount(of[of >= 0], minlength=1)[of] == 1)
+    single = letter & (np.bincount(of[of >= 0], minlength=1)[of] == 1)
+    alone = single & (h < LOW * height)
     small = ~letter & ~dash & ~dots & ~frames & (h < LETTER[1] * height) & (w < 3 * height)
     of = np.where(alone, -1, of)
-    of = _attached(marks, of, small | alone, letter & ~alone)
+    of = _attached(marks, of, small | single, letter & ~alone, single & ~alone)
     left = alone & (of < 0)
     of[left] = of.max(initial=-1) + 1 + np.arange(left.sum())
     ellipsis = np.zeros(len(marks), dtype=np.bool_)
@@ -146,9 +148,13 @@ def _with_raised(marks: Marks, of: Ints, letter: Bools) -> Ints:
     return of
 
 
-def _attached(marks: Marks, of: Ints, small: Bools, letter: Bools) -> Ints:
-    """Give the small marks to the piece whose letters they stand by."""
+def _attached(marks: Marks, of: Ints, small: Bools, letter: Bools, large: Bools) -> Ints:
+    """Give the small marks to the piece whose letters they stand by; those that are `large` only where these
+    are much larger.
+    """
     of = of.copy()
+    tallest_of = np.zeros(of.max(initial=-1) + 1)
+    np.maximum.at(tallest_of, of[letter & (of >= 0)], marks.h[letter & (of >= 0)])
     at = np.flatnonzero(letter & (of >= 0))
     if not len(at):
         return of
@@ -164,6 +170,10 @@ def _attached(marks: Marks, of: Ints, small: Bools, letter: Bools) -> Ints:
         over = marks.y0[near] - marks.y1[k]
         under = marks.y0[k] - marks.y1[near]
         fits = (beside <= BESIDE * h) & (over <= ABOVE * h) & (under <= BELOW * h)
+        if large[k]:
+            middle = (marks.y0[near] + marks.y1[near]) / 2
+            fits &= (marks.y0[k] >= middle) | (marks.y1[k] <= middle)
+            fits &= marks.h[k] < LOWER * tallest_of[of[near]]
         if fits.any():
             near = near[fits]
             off = np.maximum(beside[fits], 0) + 2 * np.maximum(np.maximum(over[fits], under[fits]), 0)
