@@ -71,7 +71,8 @@ def find_pieces(marks: Marks, walls: Mask) -> Pieces:
     alone = single & (h < LOW * height)
     small = ~letter & ~dash & ~dots & ~frames & (h < LETTER[1] * height) & (w < 3 * height)
     of = np.where(alone, -1, of)
-    of = _attached(marks, of, small | single, letter & ~alone, single & ~alone)
+    large = single & ~alone & (w <= h)
+    of = _attached(marks, of, small | alone | large, letter & ~alone, large)
     left = alone & (of < 0)
     of[left] = of.max(initial=-1) + 1 + np.arange(left.sum())
     ellipsis = np.zeros(len(marks), dtype=np.bool_)
@@ -173,7 +174,7 @@ def _attached(marks: Marks, of: Ints, small: Bools, letter: Bools, large: Bools)
         if large[k]:
             middle = (marks.y0[near] + marks.y1[near]) / 2
             fits &= (marks.y0[k] >= middle) | (marks.y1[k] <= middle)
-            fits &= marks.h[k] < LOWER * tallest_of[of[near]]
+            fits &= (marks.h[k] < LOWER * tallest_of[of[near]]) & (beside <= LOWER * marks.h[k])
         if fits.any():
             near = near[fits]
             off = np.maximum(beside[fits], 0) + 2 * np.maximum(np.maximum(over[fits], under[fits]), 0)
