@@ -34,9 +34,9 @@ Named = str | Path | bytes | IO[bytes]
 def find_sources(named: Named, limits: Limits = LIMITS) -> Iterator[Source]:
     """Yield the documents that something stands for, by name, none before it is asked for.
 
-    A folder, and a folder in a bucket, stands for the PDFs in it and below, and those in its ZIP and TAR
-    archives; where there are none, for its PNG, JPEG and TIFF pictures. An archive stands for its PDFs; a
-    pattern (with *, ? or **) for the files that it fits; "-" for standard input.
+    A folder stands for the PDFs in it and below, and those in its ZIP and TAR archives; a folder in a bucket,
+    and an archive, for its PDFs; a folder without any for its PNG, JPEG and TIFF pictures; a pattern (with *,
+    ? or **) for the files that it fits; "-" for standard input.
 
     Raises MissingSource, NotPdf, DamagedArchive or UnreachableSource where there is nothing.
     """
