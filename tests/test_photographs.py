@@ -51,7 +51,7 @@ class TestCorners(unittest.TestCase):
         random = np.random.default_rng(3)
         for trial in range(20):
             scale = random.uniform(0.6, 3)
-            corners: Floats = (np.array(ROOMS) + random.uniform(-38, 38, (4, 2))) * scale
+            corners: Floats = (np.array(ROOMS) + random.uniform(-32, 32, (4, 2))) * scale
             size = (round(SIZE[0] * scale), round(SIZE[1] * scale))
             seen = view(written(), corners.tolist(), size, desk=int(random.integers(20, 110)), seed=trial)
             with self.subTest(trial=trial):
@@ -72,7 +72,12 @@ class TestCorners(unittest.TestCase):
         for x in range(SIZE[0]):
             bent[:, x] = np.roll(bent[:, x], round(60 * np.sin(x / 180)))
         random = np.random.default_rng(5)
+        y, x = np.mgrid[0 : SIZE[1], 0 : SIZE[0]] / max(SIZE)
+        page = np.full(SIZE[::-1], 250.0)
+        ways = {a: x * np.cos(np.radians(a)) + y * np.sin(np.radians(a)) for a in (2, 88, 178, 182, 268, 358)}
+        lights = {f"light at {a} degrees": page - 130 * (way - way.min()) for a, way in ways.items()}
         pictures = {
+            **{name: Image.fromarray(dim.clip(0, 255).astype(np.uint8)) for name, dim in lights.items()},
             "straight": view(written(), straight, SIZE, 50),
             "a little turned": view(written(), turned, SIZE, 50),
             "cut off": view(written(), cut_off, SIZE, 50),

@@ -18,6 +18,9 @@ BRIDGE, SPECK = 0.03, 0.01
 LEAST, OFF = 0.25, 0.03
 # Sides are straight lines where their points lie this near to one (share of the longer side).
 STRAIGHT = 0.004
+# The ground is darker than the page by this share of its light, so near to both sides of an edge (share of
+# the longer side): where only the light is uneven there is no such step.
+STEP, BESIDE = 0.15, 0.005
 # Seen straight on, opposite sides are parallel but for this (degrees), and the page is turned by this at
 # most: such pictures stay as they are.
 PARALLEL, TURNED = 0.6, 8.0
@@ -46,7 +49,8 @@ def find_corners(grey: Grey) -> Floats | None:
     scale = max(1.0, max(grey.shape) / SMALL)
     size = max(1, round(grey.shape[1] / scale)), max(1, round(grey.shape[0] / scale))
     small = np.asarray(Image.fromarray(grey).resize(size, Image.Resampling.BOX))
-    light = _page(small)
+    bridged = ndimage.grey_closing(small, size=round(BRIDGE * max(small.shape)) | 1)
+    light = _page(bridged)
     if not LEAST <= light.mean() < 1 - OFF:
         return None
     y, x = np.nonzero(light & ~ndimage.binary_erosion(light))
@@ -60,8 +64,7 @@ def find_corners(grey: Grey) -> Floats | None:
     if len(sound) < 4:
         return None
     corners: Floats = np.array([_crossing(sound[k - 1], sound[k]) for k in range(4)])
-    inside = (corners >= -1).all() and (corners <= np.array(small.shape[::-1]) + 1).all()
-    if not inside or abs(_area(corners) - light.sum()) > OFF * light.sum():
+    if abs(_area(corners) - light.sum()) > OFF * light.sum() or not _stands_out(bridged, corners):
         return None
     corners *= scale
     return corners
@@ -79,18 +82,34 @@ def perspective(square: Floats, seen: Floats) -> Floats:
     return out
 
 
-def _page(small: Grey) -> Mask:
+def _page(bridged: Grey) -> Mask:
     """The largest light area, with what is written in it."""
-    long = max(small.shape)
-    bridged = ndimage.grey_closing(small, size=round(BRIDGE * long) | 1)
+    long = max(bridged.shape)
     counts = np.bincount(bridged.ravel(), minlength=256).astype(np.float64)
     light = ndimage.binary_opening(bridged >= otsu(counts), iterations=max(1, round(SPECK * long)))
     labels, count = ndimage.label(light)
     if not count:
-        return np.zeros(small.shape, dtype=np.bool_)
+        return np.zeros(bridged.shape, dtype=np.bool_)
     largest = labels == 1 + int(np.bincount(labels.ravel())[1:].argmax())
     filled: Mask = ndimage.binary_fill_holes(largest)
     return filled
+
+
+def _stands_out(bridged: Grey, corners: Floats) -> bool:
+    """Whether a page lies wholly in the picture and the ground right beside each of its sides is darker."""
+    d = max(2.0, BESIDE * max(bridged.shape))
+    size = np.array(bridged.shape[::-1])
+    if (corners < d + 1).any() or (corners > size - d - 1).any():
+        return False
+    for a, b in zip(corners, np.roll(corners, -1, axis=0), strict=True):
+        along = (b - a) / max(float(np.linalg.norm(b - a)), 1.0)
+        points = a + np.linspace(0.1, 0.9, 64)[:, None] * (b - a)
+        outward = d * np.array([along[1], -along[0]])
+        within, beyond = ((points + way).astype(np.int64) for way in (-outward, outward))
+        light, dark = (float(np.median(bridged[p[:, 1], p[:, 0]])) for p in (within, beyond))
+        if light - dark < STEP * light:
+            return False
+    return True
 
 
 def _line(edge: Floats, a: Floats, b: Floats, long: int) -> tuple[Floats, Floats] | None:
