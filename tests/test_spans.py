@@ -7,9 +7,15 @@ from __future__ import annotations
 import unittest
 from collections.abc import Sequence
 
+import numpy as np
+
 import wennak
 from tests.support import covered, pdf_of
 from tests.test_continued import FONTS, PROSE, text
+from wennak.ink import PdfFile
+from wennak.layout import lay_out
+from wennak.tables.draft import CellDraft, TableDraft
+from wennak.tables.spans import settle_labels_beside_rules
 
 GROUPS = (
     ("North basin", ("Gannet", "Tern")), ("Slip", ("Eider", "Fulmar", "Skua")),
@@ -371,6 +377,35 @@ class TestNotes(unittest.TestCase):
         said = "\n".join([*grounds, *pieces, *sides, *prose])
         (table,) = wennak.read(pdf_of(said, FONTS)).tables
         self.assertEqual(texts(table)[0], ["Whole coast", "11.1", "12.2"])
+
+
+class TestLabelsBesideRules(unittest.TestCase):
+    """A label below another one, with a rule at its mid height."""
+
+    def settled(self, low: float, high: float, span: int) -> list[tuple[int, int, int]]:
+        said = (
+            (0, 2, 1, (300, 720, "2031")),
+            (1, 1, span, (240, 700, "Quay")),
+            (2, 1, 1, (230, 680, "In")),
+            (2, 2, 1, (330, 680, "Out")),
+        )
+        content = "\n".join([*(text(*place) for *_, place in said), rule(low, high, 703)])
+        with PdfFile(pdf_of(content, FONTS), "crews.pdf") as pdf:
+            layout = lay_out(pdf.page(1))
+        at = {word: k for k, word in enumerate(layout.words.texts)}
+        cells = [CellDraft(row, column, 1, span, [at[place[2]]]) for row, column, span, place in said]
+        draft = TableDraft(layout.box(np.arange(len(layout.words))), 3, 3, cells, "spaced")
+        settle_labels_beside_rules(layout, draft)
+        return [(c.row, c.column, c.colspan) for c in draft.cells]
+
+    def test_a_label_beside_a_rule_goes_to_the_row_where_its_column_is_free(self) -> None:
+        self.assertEqual(self.settled(290, 345, 1), [(0, 2, 1), (0, 1, 1), (1, 1, 1), (1, 2, 1)])
+
+    def test_all_columns_that_it_spans_have_to_be_free(self) -> None:
+        self.assertEqual(self.settled(290, 345, 2), [(0, 2, 1), (1, 1, 2), (2, 1, 1), (2, 2, 1)])
+
+    def test_rules_of_other_tables_part_nothing(self) -> None:
+        self.assertEqual(self.settled(60, 200, 1), [(0, 2, 1), (1, 1, 1), (2, 1, 1), (2, 2, 1)])
 
 
 if __name__ == "__main__":

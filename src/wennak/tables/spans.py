@@ -11,6 +11,7 @@ import numpy as np
 
 from ..ink import Floats
 from ..layout import PageLayout
+from ..model import Box
 from .draft import CellDraft, TableDraft, cells_by_row, plain_text
 from .header_spans import spread_headers
 from .numbers import is_numeric
@@ -86,9 +87,9 @@ def settle_labels_beside_rules(layout: PageLayout, draft: TableDraft) -> None:
     below = rows.get(draft.rows - 1, [])
     for r in range(draft.rows - 2, 0, -1):
         above, own = rows.get(r - 1, []), rows.get(r, [])
-        sides = [{c.column for c in cells} for cells in (above, below)]
-        free = [held.isdisjoint(c.column for c in own) for held in sides]
-        if own and r not in covered and all(sides) and any(free) and _beside_rule(layout, own):
+        sides = [_covered(cells) for cells in (above, below)]
+        free = [held.isdisjoint(_covered(own)) for held in sides]
+        if own and r not in covered and all(sides) and any(free) and _beside_rule(layout, draft.box, own):
             for c in draft.cells:
                 c.row -= c.row > r or (free[0] and any(c is label for label in own))
             draft.rows -= 1
@@ -100,12 +101,18 @@ def settle_labels_beside_rules(layout: PageLayout, draft: TableDraft) -> None:
             below = own
 
 
-def _beside_rule(layout: PageLayout, cells: Sequence[CellDraft]) -> bool:
-    """Whether a rule runs at mid height of the text of some cells, and through none of them."""
+def _covered(cells: Sequence[CellDraft]) -> set[int]:
+    """The columns that some cells of a row are in."""
+    return {k for c in cells for k in range(c.column, c.column + c.colspan)}
+
+
+def _beside_rule(layout: PageLayout, table: Box, cells: Sequence[CellDraft]) -> bool:
+    """Whether a rule of a table runs at mid height of the text of some of its cells, and through none."""
     level = layout.rules.level
     box = layout.box(np.array([i for c in cells for i in c.words]))
     reach = RUNS_BESIDE * (box.y1 - box.y0)
     beside = (level.at > box.y0 + reach) & (level.at < box.y1 - reach)
+    beside &= (level.low < table.x1) & (level.high > table.x0)
     boxes = [layout.box(np.array(c.words)) for c in cells] if beside.any() else []
     through = [beside & (level.low < b.x1) & (level.high > b.x0) for b in boxes]
     return bool(beside.any() and not np.any(through))
