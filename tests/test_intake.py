@@ -14,6 +14,8 @@ from collections.abc import Callable, Iterator
 from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
 from pathlib import Path
 
+import fsspec
+
 import wennak
 from tests.support import DEMO, InFolder, files_below, run, text_pdf
 from wennak.collection import Plan
@@ -268,6 +270,18 @@ class TestArchives(InFolder):
         (pages / "b/4.pdf").write_bytes(text_pdf("D"))
         self.assertEqual([s.name for s in find_sources(pages)], ["b/4.pdf"])
         self.assertEqual([s.name for s in find_sources(f"{pages}/*.png")], ["1.png"])
+
+    def test_pictures_of_a_bucket_without_pdfs(self) -> None:
+        store = fsspec.filesystem("memory")
+        for name in ("b/3.jpeg", "1.png", "notes.txt"):
+            store.pipe_file(f"/pages/{name}", b"")
+        self.assertEqual([s.name for s in find_sources("memory://pages")], ["1.png", "b/3.jpeg"])
+        store.pipe_file("/pages/4.pdf", text_pdf("D"))
+        self.assertEqual([s.name for s in find_sources("memory://pages")], ["4.pdf"])
+        store.rm("/pages", recursive=True)
+        store.pipe_file("/pages/notes.txt", b"")
+        with self.assertRaises(wennak.NotPdf):
+            list(find_sources("memory://pages"))
 
     def test_bytes_and_open_files(self) -> None:
         with (DEMO / "timetable.pdf").open("rb") as file:

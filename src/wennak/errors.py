@@ -5,7 +5,6 @@ Each message is one sentence that says what is wrong and what to do.
 
 from __future__ import annotations
 
-import traceback
 from pathlib import Path
 
 # The code of a finding of a part of a document that an error of this program cost.
@@ -72,6 +71,9 @@ def own_error(error: Exception, lost: str) -> tuple[str, str]:
     """
     if isinstance(error, (WennakError, MemoryError)):
         raise error
+    # Only what went wrong needs it.
+    import traceback
+
     frame = traceback.extract_tb(error.__traceback__)[-1]
     where = f"{type(error).__name__}, {Path(frame.filename).name} {frame.lineno}"
     return OWN_ERROR, f"{lost}, by an error in Wennak ({where}); please report it"

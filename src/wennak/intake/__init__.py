@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
+import functools
 import glob
-import itertools
 import os
 from collections.abc import Iterable, Iterator
 from pathlib import Path
@@ -12,7 +12,7 @@ from urllib.parse import urlsplit
 
 from ..errors import MissingSource, NotPdf, SourceError, UsageError, existing, shortened
 from .archives import ENDINGS, is_archive, members
-from .names import PICTURES, WEB, scheme_of, url_name
+from .names import WEB, pdfs_or_pictures, scheme_of, url_name
 from .source import (
     LIMITS,
     FileSource,
@@ -87,12 +87,8 @@ def _local(path: Path, named: str, limits: Limits) -> Iterator[Source]:
 
 
 def _files(folder: Path) -> Iterator[Path]:
-    """PDFs and archives below a folder; where there are none, pictures. Beside PDFs these are mostly drawings
-    that belong to them, or what was made of them.
-    """
-    found = _walked(folder, (".pdf", *ENDINGS))
-    first = next(found, None)
-    yield from _walked(folder, PICTURES) if first is None else itertools.chain([first], found)
+    """PDFs and archives below a folder; where there are none, pictures."""
+    return pdfs_or_pictures(functools.partial(_walked, folder), (".pdf", *ENDINGS))
 
 
 def _walked(folder: Path, endings: tuple[str, ...]) -> Iterator[Path]:

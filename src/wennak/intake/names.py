@@ -3,7 +3,10 @@
 from __future__ import annotations
 
 import hashlib
+import itertools
 import re
+from collections.abc import Callable, Iterator
+from typing import TypeVar
 from urllib.parse import unquote, urlsplit
 
 # Names of files may have so many bytes on all common file systems, endings and a prefix included.
@@ -11,7 +14,17 @@ LONGEST = 200
 WEB = ("http", "https")
 # What pictures of pages are called.
 PICTURES = (".png", ".jpg", ".jpeg", ".tif", ".tiff")
+T = TypeVar("T")
 _UNFIT = re.compile(r'[\x00-\x1f\x7f<>:"|?*\\]')
+
+
+def pdfs_or_pictures(walked: Callable[[tuple[str, ...]], Iterator[T]], pdfs: tuple[str, ...]) -> Iterator[T]:
+    """Yield the files below a folder, as `walked` finds them by their endings: PDFs; where there are none,
+    pictures. Beside PDFs these are mostly drawings that belong to them, or what was made of them.
+    """
+    found = walked(pdfs)
+    first = next(found, None)
+    yield from walked(PICTURES) if first is None else itertools.chain([first], found)
 
 
 def safe_name(name: str) -> str:

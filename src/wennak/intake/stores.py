@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+import functools
 from collections.abc import Iterator
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
 from ..errors import MissingSource, NotPdf, UnreachableSource, UsageError
-from .names import PICTURES, safe_name
+from .names import pdfs_or_pictures, safe_name
 from .source import LIMITS, Limits, blocks_of, copied
 
 COMMAND = "pip install 'wennak[buckets]'"
@@ -78,16 +79,14 @@ def stored(url: str) -> Iterator[StoreSource]:
         if not store.exists(path):
             raise MissingSource(f"{url} does not exist; check the address.")
         found = False
-        for endings in ((".pdf",), PICTURES):
-            for below in _walked(store, path, endings):
-                found = True
-                name = below[len(path) :].lstrip("/")
-                yield StoreSource(f"{scheme}://{below.lstrip('/')}", safe_name(name))
-            if found:
-                return
+        for below in pdfs_or_pictures(functools.partial(_walked, store, path), (".pdf",)):
+            found = True
+            name = below[len(path) :].lstrip("/")
+            yield StoreSource(f"{scheme}://{below.lstrip('/')}", safe_name(name))
     except OSError as error:
         raise _failed(url, error) from error
-    raise NotPdf(f"{url} holds no PDF, and no PNG, JPEG or TIFF picture; name a folder with some.")
+    if not found:
+        raise NotPdf(f"{url} holds no PDF, and no PNG, JPEG or TIFF picture; name a folder with some.")
 
 
 def _walked(store: Any, path: str, endings: tuple[str, ...]) -> Iterator[str]:

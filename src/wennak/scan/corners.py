@@ -114,10 +114,10 @@ def _stands_out(bridged: Grey, corners: Floats) -> bool:
 
 def _line(edge: Floats, a: Floats, b: Floats, long: int) -> tuple[Floats, Floats] | None:
     """The line (a point, a direction) along the edge between two rough corners, if it is straight."""
-    along = (b - a) / max(float(np.linalg.norm(b - a)), 1.0)
+    far = float(np.linalg.norm(b - a))
+    along = (b - a) / max(far, 1.0)
     across = np.array([-along[1], along[0]])
     place, off = (edge - a) @ along, np.abs((edge - a) @ across)
-    far = np.linalg.norm(b - a)
     own = edge[(place > 0.1 * far) & (place < 0.9 * far) & (off < 4 * STRAIGHT * long + 2)]
     if len(own) < 0.5 * far:
         return None

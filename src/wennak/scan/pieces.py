@@ -154,11 +154,11 @@ def _attached(marks: Marks, of: Ints, small: Bools, letter: Bools, large: Bools)
     are much larger.
     """
     of = of.copy()
-    tallest_of = np.zeros(of.max(initial=-1) + 1)
-    np.maximum.at(tallest_of, of[letter & (of >= 0)], marks.h[letter & (of >= 0)])
     at = np.flatnonzero(letter & (of >= 0))
     if not len(at):
         return of
+    tallest_of = np.zeros(of.max() + 1)
+    np.maximum.at(tallest_of, of[at], marks.h[at])
     order = at[np.argsort(marks.y0[at], kind="stable")]
     tops = marks.y0[order]
     tallest = int(marks.h[order].max())

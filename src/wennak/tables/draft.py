@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Container, Sequence
+from collections.abc import Container, Iterable, Sequence
 from dataclasses import dataclass, field, replace
 from itertools import pairwise
 
@@ -88,6 +88,11 @@ def cells_by_row(draft: TableDraft) -> dict[int, list[CellDraft]]:
         if c.words:
             rows.setdefault(c.row, []).append(c)
     return rows
+
+
+def columns_of(cells: Iterable[CellDraft]) -> set[int]:
+    """Return the columns that some cells are in."""
+    return {k for c in cells for k in range(c.column, c.column + c.colspan)}
 
 
 def row_extents(layout: PageLayout, draft: TableDraft) -> tuple[Floats, Floats]:

@@ -14,7 +14,7 @@ from ..layout import PageLayout
 from ..model import Box
 from .areas import words_inside
 from .caption import NAMED
-from .draft import CellDraft, TableDraft, plain_text, text_columns
+from .draft import CellDraft, TableDraft, columns_of, plain_text, text_columns
 from .group_labels import shared_out
 from .header import MAX_HEADER
 from .header_spans import OFF_ROW, REACH, columns_over, is_held, rules_below, spread_headers, text_top
@@ -138,7 +138,7 @@ def _lower_columns(layout: PageLayout, draft: TableDraft, row: Row) -> range:
     """The columns that labels above a table may be over: those without a label at mid height, or all but the
     first; none where these are not side by side.
     """
-    both = {k for c in _raised(layout, draft, row) for k in range(c.column, c.column + c.colspan)}
+    both = columns_of(_raised(layout, draft, row))
     own = [k for k in range(draft.columns) if k not in (both or {0})]
     side_by_side = bool(own) and own[-1] - own[0] + 1 == len(own)
     return range(own[0], own[-1] + 1) if side_by_side else range(0)

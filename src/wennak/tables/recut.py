@@ -9,7 +9,7 @@ import numpy as np
 
 from ..ink import median
 from ..layout import PageLayout
-from .draft import TableDraft, cells_by_row
+from .draft import TableDraft, cells_by_row, columns_of
 from .finish import finish
 from .header import MAX_HEADER
 from .judge import judge_of
@@ -51,7 +51,7 @@ def with_same_columns(
 
 def _loses_little(own: TableDraft, again: TableDraft) -> bool:
     """Whether other columns suit a part about as well as its own, and half of them have text."""
-    filled = {k for c in again.cells if c.words for k in range(c.column, c.column + c.colspan)}
+    filled = columns_of(c for c in again.cells if c.words)
     return (own.gain - again.gain) * own.rows < LOSS and 2 * len(filled) >= again.columns
 
 

@@ -12,7 +12,7 @@ import numpy as np
 from ..ink import Floats
 from ..layout import PageLayout
 from ..model import Box
-from .draft import CellDraft, TableDraft, cells_by_row, plain_text
+from .draft import CellDraft, TableDraft, cells_by_row, columns_of, plain_text
 from .header_spans import spread_headers
 from .numbers import is_numeric
 from .walls import Walls, find_walls
@@ -87,8 +87,8 @@ def settle_labels_beside_rules(layout: PageLayout, draft: TableDraft) -> None:
     below = rows.get(draft.rows - 1, [])
     for r in range(draft.rows - 2, 0, -1):
         above, own = rows.get(r - 1, []), rows.get(r, [])
-        sides = [_covered(cells) for cells in (above, below)]
-        free = [held.isdisjoint(_covered(own)) for held in sides]
+        sides = [columns_of(cells) for cells in (above, below)]
+        free = [held.isdisjoint(columns_of(own)) for held in sides]
         if own and r not in covered and all(sides) and any(free) and _beside_rule(layout, draft.box, own):
             for c in draft.cells:
                 c.row -= c.row > r or (free[0] and any(c is label for label in own))
@@ -99,11 +99,6 @@ def settle_labels_beside_rules(layout: PageLayout, draft: TableDraft) -> None:
                 below = [*below, *own]
         else:
             below = own
-
-
-def _covered(cells: Sequence[CellDraft]) -> set[int]:
-    """The columns that some cells of a row are in."""
-    return {k for c in cells for k in range(c.column, c.column + c.colspan)}
 
 
 def _beside_rule(layout: PageLayout, table: Box, cells: Sequence[CellDraft]) -> bool:
