@@ -76,9 +76,10 @@ def _opened(source: Path | bytes, name: str, password: str) -> Iterator[Callable
     """Gives what opens a page to be drawn. Raises DamagedPdf where that cannot be."""
     import pypdfium2
 
-    data = source if isinstance(source, bytes) else source.read_bytes()
+    # Of a file only what a page needs is read.
+    data = io.BytesIO(source) if isinstance(source, bytes) else source
     try:
-        pdf = pypdfium2.PdfDocument(io.BytesIO(data), password=password or None)
+        pdf = pypdfium2.PdfDocument(data, password=password or None)
     except pypdfium2.PdfiumError as error:
         raise DamagedPdf(f"{name} cannot be drawn; its pages can only be converted.") from error
 

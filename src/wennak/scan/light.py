@@ -9,7 +9,7 @@ from PIL import Image
 from scipy import ndimage
 
 from ..ink import Floats, distinct
-from .picture import Grey, Mask
+from .picture import Grey, Mask, strips
 
 # The ground is judged in blocks of this size (mm); strokes of letters are narrower.
 BLOCK = 0.7
@@ -58,14 +58,17 @@ def even_light(grey: Grey, dpi: float) -> Lit:
     shades = _shades(np.where(dark, 255 - ground, ground), paper, block, dpi)
     smooth = Image.fromarray(np.rint(ndimage.uniform_filter(ground, 3)).astype(np.uint8))
     wide = smooth.resize((columns * block, rows * block), Image.Resampling.BILINEAR)
-    full = np.maximum(np.asarray(wide)[:h, :w], 1)
-    even = np.minimum(grey * (np.float32(255) / full), 255).astype(np.uint8)
+    full, even = np.asarray(wide), np.empty((h, w), dtype=np.uint8)
+    for band in strips(h):
+        brighter = np.float32(255) / np.maximum(full[band, :w], 1)
+        even[band] = np.minimum(grey[band] * brighter, 255)
     return Lit(even, shades)
 
 
 def smoothed(grey: Grey, pixels: float) -> Grey:
     """Return a page blurred by a Gaussian of a deviation in pixels."""
-    out: Grey = np.rint(ndimage.gaussian_filter(grey.astype(np.float32), pixels)).astype(np.uint8)
+    blurred = ndimage.gaussian_filter(grey, pixels, output=np.float32)
+    out: Grey = np.rint(blurred, out=blurred).astype(np.uint8)
     return out
 
 

@@ -9,7 +9,7 @@ import numpy as np
 from scipy import ndimage
 
 from ..ink import Bools, Ints
-from .picture import Labels, Mask
+from .picture import Labels, Mask, strips
 
 # A speck is smaller than this share of the usual height of letters both ways, and lighter than this share of
 # a full stop.
@@ -19,8 +19,6 @@ SPECK, STOP = 0.14, 0.3
 SQUARE, EDGE, CLOSED, CROSSED = (0.9, 2.6), 0.18, 0.93, 0.08
 # Letters have at least so many pixels in height.
 LEAST = 6
-# Pixels are counted in so many strips: what counts them takes eight bytes for each.
-STRIPS = 16
 _AROUND = np.ones((3, 3), dtype=np.int64)
 
 
@@ -65,8 +63,10 @@ def find_marks(ink: Mask, dpi: float) -> Marks:
     places = ndimage.find_objects(labels)
     boxes = np.array([(c.start, r.start, c.stop, r.stop) for r, c in places], dtype=np.int64).reshape(-1, 4)
     area = np.zeros(count + 1, dtype=np.int64)
-    for rows in np.array_split(labels, STRIPS):
-        area += np.bincount(rows.ravel(), minlength=count + 1)
+    for rows in strips(len(labels)):
+        area += np.bincount(labels[rows].ravel(), minlength=count + 1)
+    if count <= np.iinfo(np.uint16).max:
+        labels = labels.astype(np.uint16)
     x0, y0, x1, y1 = boxes.T
     return Marks(
         labels, np.arange(1, count + 1), x0, y0, x1, y1, area[1:], letter_height(x1 - x0, y1 - y0, dpi)

@@ -10,7 +10,7 @@ from scipy import ndimage
 
 from ..ink import Bools, Floats, Ints, median
 from .marks import Marks
-from .picture import Grey
+from .picture import Grey, strips
 
 # How far characters reach above the baseline, in em, of Latin fonts in the mean.
 TOPS = {"x": 0.5, "t": 0.63, "X": 0.69, "(": 0.73}
@@ -44,15 +44,21 @@ def stroke_widths(marks: Marks, light: Grey) -> Floats:
     """Return the mean width of the strokes of each mark: its ink, as dark as it is, by half the length of its
     outline. What is blurred has as much ink.
     """
-    labels = marks.labels
-    outline = np.zeros(int(labels.max()) + 1)
-    for a, b in ((labels[:, :-1], labels[:, 1:]), (labels[:-1], labels[1:])):
-        outline += np.bincount(b[(a != b) & (b > 0)], minlength=len(outline))
-    # The blur beside a mark is its own.
-    near = ndimage.maximum_filter(labels, size=3)
-    there = near > 0
-    ink = np.bincount(near[there], weights=(255 - light[there]) / 255, minlength=len(outline))
-    widths: Floats = (ink / np.maximum(outline, 1))[marks.number]
+    count = int(marks.labels.max(initial=0)) + 1
+    outline, ink = np.zeros(count), np.zeros(count)
+    for rows in strips(len(light)):
+        # With a row more above and below.
+        first = max(0, rows.start - 1)
+        labels = marks.labels[first : rows.stop + 1]
+        own = slice(rows.start - first, rows.stop - first)
+        beside = (labels[own, :-1], labels[own, 1:]), (labels[: own.stop - 1], labels[1 : own.stop])
+        for a, b in beside:
+            outline += np.bincount(b[(a != b) & (b > 0)], minlength=count)
+        # The blur beside a mark is its own.
+        near = ndimage.maximum_filter(labels, size=3)[own]
+        there = near > 0
+        ink += np.bincount(near[there], weights=255 - light[rows][there], minlength=count)
+    widths: Floats = (ink / 255 / np.maximum(outline, 1))[marks.number]
     return widths
 
 
