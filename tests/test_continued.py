@@ -179,6 +179,23 @@ class TestContinued(unittest.TestCase):
                 pdf = document(part([HEAD, *ROWS[:4]], 140, bold=[0]), moved)
                 self.assertEqual(len(grids(pdf)), tables)
 
+    def test_columns_that_only_overlap_are_another_table(self) -> None:
+        """A wide table of names and what they are at the foot of a page, a narrow one amid the next."""
+        said = " is the vessel that lies there and has been told to leave"
+        wide = [(f"BERTH_OF_{name.upper()}", name + said * (k % 2)) for k, (_, name, *_) in enumerate(ROWS)]
+
+        def listed(rows: Sequence[Sequence[str]], x: tuple[int, int], end: int, top: int) -> list[str]:
+            rules = [f"0.8 w {x[0]} {y} m {end} {y} l S" for y in (top + 13, top - 18 * len(rows) + 12)]
+            cells = [(x[c], top - 18 * r, cell) for r, row in enumerate(rows) for c, cell in enumerate(row)]
+            return [*rules, *(text(*cell) for cell in cells)]
+
+        above = listed(wide[:4], (60, 200), 540, 140)
+        narrow = [(name.upper(), f"The berth of {name}") for _, name, *_ in ROWS[4:]]
+        same, other = listed(wide[4:], (60, 200), 540, 740), listed(narrow, (150, 230), 330, 740)
+        for below, tables in ((same, 1), (other, 2)):
+            with self.subTest(tables=tables):
+                self.assertEqual(len(grids(document(above, below))), tables)
+
     def test_one_label_over_the_numbers_repeats_a_head(self) -> None:
         head = ("", "2025")
         rows = [(name, f"{k}7.{k}") for k, (_, name, *_) in enumerate(ROWS, start=1)]

@@ -3,10 +3,17 @@
 from __future__ import annotations
 
 import unittest
+from unittest import mock
+
+import numpy as np
 
 import wennak
 from tests.support import pdf_of
 from tests.test_layout import FONTS, WORDS, line, prose
+from wennak.ink import PdfFile
+from wennak.layout import PageLayout, lay_out
+from wennak.tables.places import find_places
+from wennak.tables.strip import Strip
 
 
 def read(content: str) -> wennak.Document:
@@ -60,6 +67,22 @@ class TestPrograms(unittest.TestCase):
                 (table,) = read(content).tables
                 said = tuple(tuple(cell.text if cell else "" for cell in row) for row in table.grid())
                 self.assertEqual(said, tuple((a, b.replace("\n", " ")) for a, b in self.ROWS))
+
+
+class TestStretches(unittest.TestCase):
+    def test_rows_between_weak_seams_are_a_place_where_nothing_parts_them(self) -> None:
+        """What strong seams run through is no better a place for having strong seams at its ends."""
+        content = rows((60, 200), 760, [(f"berth {k}", f"{k * 7} metres") for k in range(24)])
+        with PdfFile(pdf_of(content, FONTS), "drawn") as pdf:
+            layout = lay_out(pdf.page(1))
+        seams = {2: 4.0, 5: 3.9, 8: 3.8, 11: 3.7, 15: 2.5, 19: 2.5}
+
+        def strengths(layout: PageLayout, strip: Strip, first: int, last: int) -> np.ndarray:
+            return np.array([seams.get(k, 0.0) for k in range(first, last - 1)])
+
+        with mock.patch("wennak.tables.places.seam_strengths", strengths):
+            places = list(find_places(layout, np.ones(len(layout.words), dtype=np.bool_), []))
+        self.assertIn((16, 20), {(place.first, place.last) for place in places})
 
 
 class TestLists(unittest.TestCase):

@@ -120,6 +120,14 @@ class TestStraightening(unittest.TestCase):
                     self.assertAlmostEqual(found, angle, delta=0.1)
                     self.assertAlmostEqual(find_skew(turned_by(skewed, found)), 0.0, delta=0.1)
 
+    def test_angles_of_any_size_are_missed_by_as_little_either_way(self) -> None:
+        page = page_of(DEMO / "berth-ledger.pdf", 120)
+        angles = np.linspace(-0.55, 0.55, 23)
+        pages = (np.asarray(page.rotate(-angle, Image.Resampling.BICUBIC, fillcolor=255)) for angle in angles)
+        missed = np.array([find_skew(skewed) for skewed in pages]) - angles
+        self.assertLess(np.abs(missed).mean(), 0.03)
+        self.assertLess(abs(missed.mean()), 0.01)
+
     def test_a_blank_page_has_no_angle(self) -> None:
         self.assertEqual(find_skew(np.full((900, 700), 230, dtype=np.uint8)), 0.0)
 

@@ -17,6 +17,7 @@ from wennak.scan.light import even_light, smoothed
 from wennak.scan.marks import find_marks, specks, without
 from wennak.scan.picture import strips
 from wennak.scan.sizes import stroke_widths
+from wennak.scan.straighten import find_skew
 from wennak.scan.threshold import inked
 
 DPI = 300.0
@@ -60,6 +61,7 @@ class TestMemory(InFolder):
         marks = without(marks, specks(marks))
         self.assertEqual(len(marks), 2000)
         for name, work, most in (
+            ("skew", lambda: find_skew(grey), 20),
             ("light", lambda: even_light(grey, DPI), 5),
             ("smoothed", lambda: smoothed(grey, 1.0), 7),
             ("marks", lambda: find_marks(ink, DPI), 7),

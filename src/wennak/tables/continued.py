@@ -225,7 +225,7 @@ def continues(above: Part, below: Part, whole: Table | None = None) -> bool:
         or not _aligned(above, below)
     ):
         return False
-    if _same_columns(above.columns, below.columns, 0.0):
+    if _same_columns(above.columns, below.columns, 0.0) and _aligned(above, below):
         return True
     if near:
         return False

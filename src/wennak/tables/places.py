@@ -251,10 +251,11 @@ def _intervals(layout: PageLayout, strip: Strip, first: int, last: int) -> list[
     inner = np.argsort(-strength, kind="stable")[:SEAMS]
     points = sorted({first, last, *(first + 1 + int(k) for k in inner if strength[k] > WEAK)})
     speaks, prose = (np.append(0, np.cumsum(f)) for f in (strip.facts.aligned, strip.facts.prose))
-    at = {p: ENDS if p in (first, last) else float(strength[p - first - 1]) for p in points}
-    pairs = [
-        (a, b)
-        for a, b in combinations(points, 2)
-        if speaks[b] - speaks[a] > 1 and prose[b] - prose[a] <= MOST_PROSE * (b - a)
-    ]
-    return sorted(pairs, key=lambda p: -at[p[0]] - at[p[1]])[:PLACES]
+    at = [ENDS if p in (first, last) else float(strength[p - first - 1]) for p in points]
+    found = []
+    for i, k in combinations(range(len(points)), 2):
+        a, b = points[i], points[k]
+        if speaks[b] - speaks[a] > 1 and prose[b] - prose[a] <= MOST_PROSE * (b - a):
+            # A table ends where it is parted from what is around it more than its own rows are.
+            found.append((at[i] + at[k] - max(at[i + 1 : k], default=0.0), (a, b)))
+    return [interval for _, interval in sorted(found, key=lambda f: -f[0])[:PLACES]]
