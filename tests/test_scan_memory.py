@@ -64,11 +64,20 @@ class TestMemory(InFolder):
             ("skew", lambda: find_skew(grey), 20),
             ("light", lambda: even_light(grey, DPI), 5),
             ("smoothed", lambda: smoothed(grey, 1.0), 7),
-            ("marks", lambda: find_marks(ink, DPI), 7),
+            ("marks", lambda: find_marks(ink, DPI), 4),
             ("strokes", lambda: stroke_widths(marks, lit), 2),
         ):
             with self.subTest(name):
                 self.assertLess(peak(work) / grey.size, most)
+
+    def test_any_number_of_marks_is_told_apart(self) -> None:
+        ink = np.zeros((600, 600), dtype=np.bool_)
+        ink[::2, ::2] = True
+        for rows, count in ((10, 1500), (600, 90_000)):
+            marks = find_marks(ink[:rows], DPI)
+            self.assertEqual(len(marks), count)
+            self.assertEqual(len(np.unique(marks.labels)), count + 1)
+            self.assertTrue((marks.labels[marks.y0, marks.x0] == marks.number).all())
 
     def test_strips_cover_every_row_once(self) -> None:
         for height in (0, 1, 5, 16, 17, 1000, 3508):

@@ -59,18 +59,25 @@ class Marks:
 
 def find_marks(ink: Mask, dpi: float) -> Marks:
     """Return the connected pieces of ink, of eight neighbours."""
-    labels, count = ndimage.label(ink, _AROUND)
+    labels, count = _labelled(ink)
     places = ndimage.find_objects(labels)
     boxes = np.array([(c.start, r.start, c.stop, r.stop) for r, c in places], dtype=np.int64).reshape(-1, 4)
     area = np.zeros(count + 1, dtype=np.int64)
     for rows in strips(len(labels)):
         area += np.bincount(labels[rows].ravel(), minlength=count + 1)
-    if count <= np.iinfo(np.uint16).max:
-        labels = labels.astype(np.uint16)
     x0, y0, x1, y1 = boxes.T
     return Marks(
         labels, np.arange(1, count + 1), x0, y0, x1, y1, area[1:], letter_height(x1 - x0, y1 - y0, dpi)
     )
+
+
+def _labelled(ink: Mask) -> tuple[Labels, int]:
+    """The number of each pixel's piece of ink, in two bytes where these do, and how many pieces there are."""
+    labels: Labels = np.empty(ink.shape, dtype=np.uint16)
+    try:
+        return labels, ndimage.label(ink, _AROUND, output=labels)
+    except RuntimeError:
+        return ndimage.label(ink, _AROUND)
 
 
 def squares(marks: Marks) -> tuple[Bools, Bools]:

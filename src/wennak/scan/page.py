@@ -20,7 +20,7 @@ from ..ink import (
     turned,
 )
 from .leaders import with_leaders
-from .light import Lit, even_light, smoothed
+from .light import even_light, smoothed
 from .marks import Marks, find_marks, specks, without
 from .orientation import runs_sideways, stands_on_head
 from .picture import Grey, Mask
@@ -56,7 +56,7 @@ def read_picture(ink: PageInk, grey: Grey, recogniser: Recogniser) -> PageInk:
     dpi = grey.shape[1] / ink.width * 72
     # Half of the resolution tells lines from columns as well.
     small, half = (grey[::2, ::2], dpi / 2) if dpi > SHARP else (grey, dpi)
-    turns = int(runs_sideways(find_marks(_inked(small, half)[2], half)))
+    turns = int(runs_sideways(find_marks(_inked(small, half)[1], half)))
     while True:
         upright = np.ascontiguousarray(np.rot90(grey, turns))
         page = _read_upright(turned(ink, turns), upright, recogniser)
@@ -69,8 +69,7 @@ def _read_upright(ink: PageInk, grey: Grey, recogniser: Recogniser) -> PageInk:
     """The same of a page whose writing runs from left to right."""
     dpi = grey.shape[1] / ink.width * 72
     skew = find_skew(grey)
-    level = turned_by(grey, skew)
-    seen, lit, dark = _inked(level, dpi)
+    seen, dark, shades = _inked(turned_by(grey, skew), dpi)
     height = find_marks(dark, dpi).height
     rulings = find_rulings(seen, dark, height, dpi)
     marks = find_marks(dark & ~rulings.ink, dpi)
@@ -84,20 +83,20 @@ def _read_upright(ink: PageInk, grey: Grey, recogniser: Recogniser) -> PageInk:
     floors = _walls(rulings.level, dark.shape[::-1]).T
     writing = read_pieces(seen, rulings.ink, floors, marks, pieces, recogniser)
     writing = in_rows(with_leaders(writing, marks, pieces.dots, rulings.leaders), marks, pieces.of)
-    page = _page(ink, lit, rulings, marks, pieces, writing, 72 / dpi)
+    page = _page(ink, shades, rulings, marks, pieces, writing, 72 / dpi)
     return dataclasses.replace(page, source="picture", turned=skew)
 
 
-def _inked(grey: Grey, dpi: float) -> tuple[Grey, Lit, Mask]:
-    """A page in even light, sharp and such that noise hides nothing, and its ink."""
+def _inked(grey: Grey, dpi: float) -> tuple[Grey, Mask, Floats]:
+    """A page in even light, sharp; its ink, such that noise hides nothing; and its shades."""
     lit = even_light(grey, dpi)
-    seen, dark = lit.grey, inked(lit.grey)
-    if is_noisy(seen):
-        # Noise would break letters and hide rules. The recogniser sees through it, and reads what is sharp.
-        lit = even_light(smoothed(grey, SMOOTH / 25.4 * dpi), dpi)
-        # Points are too small to stay dark where a page is smoothed.
-        dark |= inked(lit.grey)
-    return seen, lit, dark
+    dark = inked(lit.grey)
+    if not is_noisy(lit.grey):
+        return lit.grey, dark, lit.shades
+    # Noise would break letters and hide rules. The recogniser sees through it, and reads what is sharp.
+    smooth = even_light(smoothed(grey, SMOOTH / 25.4 * dpi), dpi)
+    # Points are too small to stay dark where a page is smoothed.
+    return lit.grey, dark | inked(smooth.grey), smooth.shades
 
 
 def _walls(upright: Floats, shape: tuple[int, ...]) -> Mask:
@@ -109,7 +108,13 @@ def _walls(upright: Floats, shape: tuple[int, ...]) -> Mask:
 
 
 def _page(
-    ink: PageInk, lit: Lit, rulings: Rulings, marks: Marks, pieces: Pieces, writing: Writing, scale: float
+    ink: PageInk,
+    shades: Floats,
+    rulings: Rulings,
+    marks: Marks,
+    pieces: Pieces,
+    writing: Writing,
+    scale: float,
 ) -> PageInk:
     """What was read, in points."""
     level, upright = rulings.level * scale, rulings.upright * scale
@@ -119,7 +124,7 @@ def _page(
             np.stack((upright[:, 0], upright[:, 1], upright[:, 0], upright[:, 2], upright[:, 3]), axis=1),
         )
     )
-    fills = [(*(side * scale for side in box[:4]), box[4], 1.0, 0.0) for box in lit.shades.tolist()]
+    fills = [(*(side * scale for side in box[:4]), box[4], 1.0, 0.0) for box in shades.tolist()]
     loose = (pieces.of < 0) & ~pieces.dots & (np.maximum(marks.w, marks.h) > DRAWN * marks.height)
     shapes = [
         tuple(side * scale for side in box)
