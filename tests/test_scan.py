@@ -6,6 +6,7 @@ import io
 import subprocess
 import sys
 import unittest
+import zlib
 from collections import Counter
 from pathlib import Path
 
@@ -22,6 +23,7 @@ from wennak.bench.grid import grid_of
 from wennak.demo.scans import draw_scan
 from wennak.errors import DamagedPdf, UsageError
 from wennak.ink import Grey, PdfFile
+from wennak.ink.images import images_of, is_cut_off
 from wennak.model import DOUBTFUL
 from wennak.scan import PageKind, Recognition, installed_languages, page_kind
 from wennak.scan.files import as_pdf
@@ -507,6 +509,50 @@ class TestDamagedPictures(unittest.TestCase):
                 self.assertEqual(len(document.pages), 1)
                 self.assertEqual(list(document.texts()), [])
                 self.assertEqual(len(document.findings), 1, document.findings)
+
+    def test_what_is_cut_off_is_said(self) -> None:
+        """Half of a picture reads as a page whose lower half is blank."""
+        page = Image.new("L", (900, 700), 255)
+        for k, said in enumerate(
+            ("Berths of the north quay", "are swept in the spring", "before the boats come")
+        ):
+            ImageDraw.Draw(page).text((60, 60 + 240 * k), said, fill=0, font_size=44)
+        out = io.BytesIO()
+        page.save(out, "JPEG")
+        deflated = zlib.compress(page.tobytes())
+        for data, filter_ in (
+            (out.getvalue(), Name.DCTDecode),
+            (deflated, Name.FlateDecode),
+            (page.tobytes(), None),
+        ):
+            for share, codes in ((1.0, []), (0.5, ["damaged-picture"])):
+                with self.subTest(filter_, share=share):
+                    entries = {"Filter": filter_} if filter_ else {}
+                    part = data[: int(share * len(data))]
+                    document = wennak.read(picture_pdf(part, page.width, page.height, **entries))
+                    self.assertEqual([f.code for f in document.findings], [*codes, "recognised"])
+
+    def test_whether_an_image_is_whole_is_told_by_its_size(self) -> None:
+        pdf = pikepdf.new()
+        profile = pdf.make_stream(b"", N=3)
+        for space, bits, length in (
+            (Name.DeviceGray, 8, 200), (Name.DeviceCMYK, 8, 800), (Name.DeviceGray, 1, 30),
+            (pikepdf.Array([Name.ICCBased, profile]), 8, 600),
+            (pikepdf.Array([Name.DeviceN, [Name.Black, Name.Gold], Name.DeviceCMYK]), 8, 400),
+            (pikepdf.Array([Name.Indexed, Name.DeviceRGB, 1, b"abcdef"]), 4, 100),
+        ):  # fmt: skip
+            entries = {"Width": 20, "Height": 10, "ColorSpace": space, "BitsPerComponent": bits}
+            for missing in (0, 1):
+                with self.subTest(space=space, bits=bits, missing=missing):
+                    image = pdf.make_stream(b"\0" * (length - missing), Subtype=Name.Image, **entries)
+                    self.assertIs(is_cut_off(image), bool(missing))
+                    inner = Dictionary(XObject=Dictionary(I=image))
+                    form = pdf.make_stream(b"", Subtype=Name.Form, Resources=inner)
+                    self.assertEqual(len(list(images_of(Dictionary(XObject=Dictionary(F=form))))), 1)
+        mask = pdf.make_stream(b"\0" * 29, Width=20, Height=10, ImageMask=True)
+        self.assertTrue(is_cut_off(mask))
+        unknown = pdf.make_stream(b"", Width=20, Height=10, ColorSpace=Name.Nonsense, BitsPerComponent=8)
+        self.assertFalse(is_cut_off(unknown))
 
 
 class TestSizes(unittest.TestCase):

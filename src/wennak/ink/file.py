@@ -23,6 +23,7 @@ from .font import Font, TextTable, without_controls
 from .fonts import load_font
 from .forms import page_fields
 from .graphics import decode_graphics, decode_pictures
+from .images import images_of, is_cut_off
 from .navigation import OutlineItem, StructureTree, page_links, read_outline, read_structure
 from .streams import MAX_BYTES, TooLarge, unpacked
 from .text import decode_glyphs
@@ -170,6 +171,12 @@ class PdfFile:
         """Width and height of page `number` as it is seen, in points."""
         _, width, height = _page_frame(self._pdf.pages[number - 1])
         return width, height
+
+    def lacks_image_data(self, number: int) -> bool:
+        """Whether the data of an image of page `number` end before its last line."""
+        with contextlib.suppress(Exception):
+            return any(map(is_cut_off, images_of(self._pdf.pages[number - 1].resources)))
+        return False
 
     def page_label(self, number: int) -> str:
         """The label of page `number` (12.4.2), such as "iv"; nothing where it is the number itself."""

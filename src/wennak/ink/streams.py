@@ -35,7 +35,8 @@ def unpacked(stream: Any, limit: int = MAX_BYTES) -> bytes:
     return data
 
 
-def _filters(stream: Any) -> list[str]:
+def filters_of(stream: Any) -> list[str]:
+    """Return the names of the filters of a stream, in the order in which they are undone."""
     entry = stream.get("/Filter")
     if entry is None:
         return []
@@ -43,12 +44,12 @@ def _filters(stream: Any) -> list[str]:
 
 
 def _filter_count(stream: Any) -> int:
-    return len(_filters(stream))
+    return len(filters_of(stream))
 
 
 def _only_deflated(stream: Any) -> bool:
     return (
-        all(name in ("/FlateDecode", "/Fl") for name in _filters(stream))
+        all(name in ("/FlateDecode", "/Fl") for name in filters_of(stream))
         and _filter_count(stream) <= 4
         and stream.get("/DecodeParms") is None
         and stream.get("/F") is None

@@ -52,6 +52,8 @@ class Recognition:
 
 
 AS_NEEDED = Recognition()
+# The finding of pictures whose data are not whole.
+DAMAGED = "damaged-picture"
 
 
 def recognised(pdf: PdfFile, numbers: list[int], how: Recognition) -> Iterator[PageInk]:
@@ -184,10 +186,13 @@ class _Desk:
             ink.notes.append(("huge-picture", said))
             return None
         try:
-            return page_grey(pdf.source, ink.number, pdf.name, pdf.password, resolution(ink) / 72)
+            grey = page_grey(pdf.source, ink.number, pdf.name, pdf.password, resolution(ink) / 72)
         except DamagedPdf:
-            ink.notes.append(("damaged-picture", f"the picture of {page} is damaged and was not read"))
+            ink.notes.append((DAMAGED, f"the picture of {page} is damaged and was not read"))
             return None
+        if pdf.lacks_image_data(ink.number):
+            ink.notes.append((DAMAGED, f"a picture of {page} is cut off; what it lacks is missing here too"))
+        return grey
 
 
 def _read(ink: PageInk, grey: Grey, recogniser: Recogniser) -> PageInk:
@@ -203,8 +208,10 @@ def _read(ink: PageInk, grey: Grey, recogniser: Recogniser) -> PageInk:
         read.notes.append(("unknown-language", f"{said}; what was read there is not to be trusted ({MORE})"))
     words, doubtful = _words(read)
     said = f"{page} was read from its picture; {doubtful} of its {words} words are in doubt"
-    nothing = f"nothing was recognised in the picture of {page}"
-    read.notes.append(("recognised", said) if words else ("nothing-recognised", nothing))
+    if words:
+        read.notes.append(("recognised", said))
+    elif not any(code == DAMAGED for code, _ in read.notes):
+        read.notes.append(("nothing-recognised", f"nothing was recognised in the picture of {page}"))
     return read
 
 
