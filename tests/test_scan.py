@@ -23,7 +23,7 @@ from wennak.bench.grid import grid_of
 from wennak.demo.scans import draw_scan
 from wennak.errors import DamagedPdf, UsageError
 from wennak.ink import Grey, PdfFile
-from wennak.ink.images import images_of, is_cut_off
+from wennak.ink.images import is_cut_off
 from wennak.model import DOUBTFUL
 from wennak.scan import PageKind, Recognition, installed_languages, page_kind
 from wennak.scan.files import as_pdf
@@ -546,13 +546,29 @@ class TestDamagedPictures(unittest.TestCase):
                 with self.subTest(space=space, bits=bits, missing=missing):
                     image = pdf.make_stream(b"\0" * (length - missing), Subtype=Name.Image, **entries)
                     self.assertIs(is_cut_off(image), bool(missing))
-                    inner = Dictionary(XObject=Dictionary(I=image))
-                    form = pdf.make_stream(b"", Subtype=Name.Form, Resources=inner)
-                    self.assertEqual(len(list(images_of(Dictionary(XObject=Dictionary(F=form))))), 1)
         mask = pdf.make_stream(b"\0" * 29, Width=20, Height=10, ImageMask=True)
         self.assertTrue(is_cut_off(mask))
         unknown = pdf.make_stream(b"", Width=20, Height=10, ColorSpace=Name.Nonsense, BitsPerComponent=8)
         self.assertFalse(is_cut_off(unknown))
+
+    def test_of_the_images_of_a_file_those_that_a_page_shows_count(self) -> None:
+        """Pages may share the images of the whole file; forms have their own."""
+        pdf = pikepdf.new()
+        entries = {"Subtype": Name.Image, "Width": 20, "Height": 10, "BitsPerComponent": 8}
+        whole, cut = (
+            pdf.make_stream(b"\0" * length, ColorSpace=Name.DeviceGray, **entries) for length in (200, 100)
+        )
+        inner = Dictionary(XObject=Dictionary(I=cut))
+        form = pdf.make_stream(b"/I Do", Subtype=Name.Form, BBox=[0, 0, 1, 1], Resources=inner)
+        shared = pdf.make_indirect(Dictionary(XObject=Dictionary(A=whole, B=cut, F=form)))
+        for name in "ABF":
+            page = pdf.add_blank_page(page_size=(400, 500))
+            page.Resources, page.Contents = shared, pdf.make_stream(f"/{name} Do".encode())
+        out = io.BytesIO()
+        pdf.save(out)
+        with PdfFile(out.getvalue(), "shared.pdf") as file:
+            told = [file.lacks_image_data(file.page(number)) for number in (1, 2, 3)]
+        self.assertEqual(told, [False, True, True])
 
 
 class TestSizes(unittest.TestCase):

@@ -148,7 +148,9 @@ class Shapes(_Columns):
 
 @dataclass(slots=True, eq=False)
 class Pictures(_Columns):
-    """Boxes of images; `columns` and `lines` give their size in samples."""
+    """Boxes of images; `columns` and `lines` give their size in samples, `number` their objects (0 for inline
+    images).
+    """
 
     x0: Floats
     y0: Floats
@@ -156,6 +158,7 @@ class Pictures(_Columns):
     y1: Floats
     columns: Ints
     lines: Ints
+    number: Ints
     order: Ints
     visible: Bools
 

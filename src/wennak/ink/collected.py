@@ -73,7 +73,7 @@ class Collected:
     tokens: the raw string or array token of each show.
     points: (x, y) of paths and `kinds` of points; paths: (first point, end point, ctm, fill, stroke, line
     width, stroke grey, fill grey, dashed, opaque, clip, order).
-    pictures: (ctm, columns, lines, clip, order). clips: upright boxes in page coordinates.
+    pictures: (ctm, columns, lines, number, clip, order). clips: upright boxes in page coordinates.
     marks: (tag, MCID or -1); actual: replacement text by mark.
     """
 

@@ -409,7 +409,7 @@ class Walk:
         if self._hidden or not isinstance(xobject, pikepdf.Stream) or self._is_off(xobject.get("/OC")):
             return
         if xobject.get("/Subtype") == "/Image":
-            self._picture(_size(xobject, "/Width"), _size(xobject, "/Height"))
+            self._picture(_size(xobject, "/Width"), _size(xobject, "/Height"), xobject.objgen[0])
         elif xobject.get("/Subtype") == "/Form":
             self.form(xobject)
 
@@ -461,10 +461,10 @@ class Walk:
         sizes = dict(re.findall(rb"/(W|H)(?:idth|eight)?\s+(\d+)", header))
         self._picture(int(sizes.get(b"W", b"0")), int(sizes.get(b"H", b"0")))
 
-    def _picture(self, columns: int, lines: int) -> None:
+    def _picture(self, columns: int, lines: int, number: int = 0) -> None:
         if not self._hidden:
             self._order += 1
-            self.out.pictures.append((self.state.ctm, columns, lines, self.state.clip, self._order))
+            self.out.pictures.append((self.state.ctm, columns, lines, number, self.state.clip, self._order))
 
     def _shading(self, _: list[bytes]) -> None:
         """A shading fills the clip: it is kept as a mid-grey fill of the clip box."""

@@ -16,14 +16,14 @@ import numpy as np
 import pikepdf
 
 from ..errors import DamagedPdf, LockedPdf, NotPdf
-from .arrays import Fills, Glyphs, PageInk, Pictures, Shapes, Strokes, columns_of, is_unknown
+from .arrays import Fills, Glyphs, PageInk, Pictures, Shapes, Strokes, columns_of, distinct, is_unknown
 from .collected import Matrix
 from .content import Walk
 from .font import Font, TextTable, without_controls
 from .fonts import load_font
 from .forms import page_fields
 from .graphics import decode_graphics, decode_pictures
-from .images import images_of, is_cut_off
+from .images import is_cut_off
 from .navigation import OutlineItem, StructureTree, page_links, read_outline, read_structure
 from .streams import MAX_BYTES, TooLarge, unpacked
 from .text import decode_glyphs
@@ -172,10 +172,11 @@ class PdfFile:
         _, width, height = _page_frame(self._pdf.pages[number - 1])
         return width, height
 
-    def lacks_image_data(self, number: int) -> bool:
-        """Whether the data of an image of page `number` end before its last line."""
+    def lacks_image_data(self, ink: PageInk) -> bool:
+        """Whether the data of an image that a page shows end before its last line."""
+        numbers = distinct(ink.pictures.number[ink.pictures.number > 0]).tolist()
         with contextlib.suppress(Exception):
-            return any(map(is_cut_off, images_of(self._pdf.pages[number - 1].resources)))
+            return any(is_cut_off(self._pdf.get_object(number, 0)) for number in numbers)
         return False
 
     def page_label(self, number: int) -> str:

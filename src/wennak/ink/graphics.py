@@ -126,9 +126,9 @@ def _shapes(x: Floats, y: Floats, path: Ints, which: Ints, clip: Floats) -> Shap
 def decode_pictures(collected: Collected) -> Pictures:
     """Compute the box of every image: the unit square under its matrix, cut by the clip."""
     rows = []
-    for (a, b, c, d, e, f), columns, lines, clip, order in collected.pictures:
+    for (a, b, c, d, e, f), columns, lines, number, clip, order in collected.pictures:
         xs, ys = _bounded(np.array([(e, e + a, e + c, e + a + c), (f, f + b, f + d, f + b + d)])).tolist()
         cx0, cy0, cx1, cy1 = collected.clips[clip]
         x0, y0, x1, y1 = max(cx0, min(xs)), max(cy0, min(ys)), min(cx1, max(xs)), min(cy1, max(ys))
-        rows.append((x0, y0, x1, y1, columns, lines, order, x1 > x0 and y1 > y0))
+        rows.append((x0, y0, x1, y1, columns, lines, number, order, x1 > x0 and y1 > y0))
     return columns_of(Pictures, rows)

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import contextlib
 import zlib
+from collections.abc import Iterator
 from typing import Any
 
 import pikepdf
@@ -56,18 +58,23 @@ def _only_deflated(stream: Any) -> bool:
     )
 
 
-def _inflated(data: bytes, limit: int) -> bytes:
+def inflated(data: bytes, most: int) -> Iterator[bytes]:
+    """Yield what deflated data hold in pieces of at most so many bytes, up to their end or their damage."""
     inflater = zlib.decompressobj()
-    out = bytearray()
     step = 1 << 16
-    try:
+    with contextlib.suppress(zlib.error):
         for start in range(0, len(data), step):
             piece = data[start : start + step]
             while piece:
-                out += inflater.decompress(piece, limit + 1 - len(out))
-                if len(out) > limit:
-                    raise TooLarge(f"a stream of more than {limit >> 20} MiB was left out")
+                yield inflater.decompress(piece, most)
                 piece = inflater.unconsumed_tail
-    except zlib.error:
-        pass
+        yield inflater.flush()
+
+
+def _inflated(data: bytes, limit: int) -> bytes:
+    out = bytearray()
+    for piece in inflated(data, limit + 1):
+        out += piece
+        if len(out) > limit:
+            raise TooLarge(f"a stream of more than {limit >> 20} MiB was left out")
     return bytes(out)

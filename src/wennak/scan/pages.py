@@ -190,7 +190,7 @@ class _Desk:
         except DamagedPdf:
             ink.notes.append((DAMAGED, f"the picture of {page} is damaged and was not read"))
             return None
-        if pdf.lacks_image_data(ink.number):
+        if pdf.lacks_image_data(ink):
             ink.notes.append((DAMAGED, f"a picture of {page} is cut off; what it lacks is missing here too"))
         return grey
 
