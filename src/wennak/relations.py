@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable, Iterator
-from itertools import combinations, permutations, product
+from collections.abc import Iterator
+from itertools import combinations, permutations
 from typing import Literal
 
 import numpy as np
@@ -47,7 +47,7 @@ def find_relations(table: Table, numbers: Numbers | None = None) -> list[Check]:
         if not left or not known[c].any():
             continue
         if _is_percent(table, c, labels[c]):
-            ways = _percentages(values, left, body, totals)
+            ways = np.array([*_percentages(values, left, body, totals)])
             out += _best("percentage", numbers, c, [*body, *totals], ways, BORNE_OUT, 3)
         else:
             named = _BALANCE.search(labels[c]) is not None
@@ -81,34 +81,37 @@ def _percentages(values: Floats, left: list[int], body: list[int], totals: list[
                     yield own[a] / whole * 100
 
 
-def _balances(values: Floats, column: int, left: list[int], body: list[int]) -> Iterator[Floats]:
-    """What numbers left of balances make them, in all rows of the body but the first: what is put in, taken
-    out, or both.
+def _balances(values: Floats, column: int, left: list[int], body: list[int]) -> Floats:
+    """What numbers left of balances make them, in all rows of the body but the first, by each way: what
+    is put in, taken out, or both.
     """
-    before, own = values[column, body[:-1]], values[:, body[1:]]
+    before, own = values[column, body[:-1]], values[left][:, body[1:]]
     moved, known = np.nan_to_num(own), ~np.isnan(own)
-    for sign, k in product((1, -1), left):
-        yield np.where(known[k], before + sign * moved[k], np.nan)
-    for (a, b), sign in product(combinations(left, 2), (1, -1)):
-        yield np.where(known[a] | known[b], before + (sign * moved[a] - sign * moved[b]), np.nan)
+    a, b = np.array([*combinations(range(len(left)), 2)], dtype=np.int64).reshape(-1, 2).T
+    both = np.where(known[a] | known[b], moved[a] - moved[b], np.nan)
+    one = np.where(known, moved, np.nan)
+    out: Floats = np.concatenate(
+        (before + one, before - one, *np.stack((before + both, before - both), axis=1))
+    )
+    return out
 
 
 def _best(
     kind: Literal["percentage", "balance"], numbers: Numbers, column: int, rows: list[int],
-    ways: Iterable[Floats], share: float, least: int,
+    ways: Floats, share: float, least: int,
 ) -> list[Check]:  # fmt: skip
     """The checks of the way that holds in most rows, where it holds in enough of them."""
     shown = [numbers[column][r] for r in rows]
     slack = 1.02 if kind == "percentage" else 0.01
     printed = np.array([np.nan if v is None else v[0] for v in shown])
     room = np.array([np.nan if v is None else 0.5 * 10.0 ** -v[1] * slack for v in shown])
-    best, most = np.full(len(rows), np.nan), 0
-    for expected in ways:
-        passed = int((np.abs(expected - printed) <= room).sum())
-        if passed > most:
-            best, most = expected, passed
+    passed = (np.abs(ways - printed) <= room).sum(axis=1) if len(ways) else np.zeros(1)
+    if passed.max() < least:
+        return []
     checks = []
-    for r, value, expected, near in zip(rows, shown, best.tolist(), room.tolist(), strict=True):
+    for r, value, expected, near in zip(
+        rows, shown, ways[passed.argmax()].tolist(), room.tolist(), strict=True
+    ):
         if value is None or np.isnan(expected):
             continue
         told = round(expected, max(value[1], 2) if kind == "percentage" else 6)

@@ -18,6 +18,8 @@ _SIGN = re.compile(r"[$€£¥]|\b(?:USD|EUR|GBP|CHF|SEK|NOK|DKK|kr)\b\.?")
 _NOTE = re.compile(r"[*†‡§¶⁰¹²³⁴⁵⁶⁷⁸⁹ᵃᵇᶜᵈᵉᶠᵍʰ]+$")
 _POWER = re.compile(r"(?<!\d)10[⁰¹²³⁴⁵⁶⁷⁸⁹]+$")
 _NUMBER = re.compile(r"^([-+−]?)([0-9][0-9.,'’  \u2009]*|[.,][0-9]+)$")
+_OTHER = re.compile(r"[^0-9.,]")
+_THOUSANDS = {mark: re.compile(rf"\d{{1,3}}(\{mark}\d{{3}})+") for mark in ".,"}
 _GROUPS = re.compile(r"^[0-9]{1,3}([ ' ’ \u2009])[0-9]{3}(?:\1[0-9]{3})*(?=[.,]|$)")
 _ISO = re.compile(r"^(\d{4})-(\d{2})-(\d{2})$")
 _MONTHS = "january february march april may june july august september october november december".split()
@@ -119,20 +121,16 @@ def number_of(text: str, mark: str) -> Decimal | None:
     digits = match[2].strip()
     if _GROUPS.match(digits):
         digits = re.sub(r"[ ' ’ \u2009]", "", digits)
-    elif re.search(r"[^0-9.,]", digits):
+    elif _OTHER.search(digits):
         return None
-    if re.match(r"0[0-9]", digits):
+    if digits[0] == "0" and digits[1:2].isdecimal():
         return None
     if "." in digits or "," in digits:
         if not mark:
             return None
         other = "," if mark == "." else "."
         whole, _, rest = digits.partition(mark)
-        if (
-            other in rest
-            or mark in rest
-            or (other in whole and not re.match(rf"^\d{{1,3}}(\{other}\d{{3}})+$", whole))
-        ):
+        if other in rest or mark in rest or (other in whole and not _THOUSANDS[other].fullmatch(whole)):
             return None
         digits = whole.replace(other, "") + (f".{rest}" if rest else "")
     value = Decimal(digits if digits[0] != "." else f"0{digits}")

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import contextlib
-import functools
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
@@ -99,6 +98,8 @@ class _Desk:
         self._pdf, self._how = pdf, how
         self._recogniser: Recogniser | None = None
         self._fonts: NamelessFonts | None = None
+        # Whether each of the first pages that was read shows a font that names no characters.
+        self._nameless: dict[int, bool] = {}
 
     def read(self, ink: PageInk) -> PageInk:
         """Read what needs to be read on a page, as far as that can be."""
@@ -143,7 +144,10 @@ class _Desk:
 
     def _named(self, ink: PageInk) -> PageInk:
         """A page of text, with the characters of fonts that name none."""
-        if not is_unknown(ink).any() or not (nameless_fonts(ink) or self._begins_nameless):
+        own = nameless_fonts(ink)
+        if ink.number <= FIRST:
+            self._nameless[ink.number] = own
+        if not (own or (is_unknown(ink).any() and self._begins_nameless())):
             return ink
         recogniser = self._open()
         if recogniser is None:
@@ -155,11 +159,14 @@ class _Desk:
         self._fonts = self._fonts or NamelessFonts(self._pdf, recogniser)
         return self._fonts.told(ink)
 
-    @functools.cached_property
     def _begins_nameless(self) -> bool:
         """Whether a font of the first pages names no characters."""
-        first = list(range(1, min(self._pdf.page_count, FIRST) + 1))
-        return any(nameless_fonts(page) for page in self._pdf.pages(first))
+        for number in range(1, min(self._pdf.page_count, FIRST) + 1):
+            if number not in self._nameless:
+                self._nameless[number] = nameless_fonts(self._pdf.page(number))
+            if self._nameless[number]:
+                return True
+        return False
 
     def _insets(self, ink: PageInk) -> PageInk:
         """A page of text, with what its pictures of text say."""

@@ -101,11 +101,10 @@ def row_extents(layout: PageLayout, draft: TableDraft) -> tuple[Floats, Floats]:
     """
     w = layout.words
     tops, feet = np.full(draft.rows, np.inf), np.full(draft.rows, -np.inf)
-    for c in draft.cells:
-        if c.words:
-            last = c.row + c.rowspan - 1
-            tops[c.row] = min(tops[c.row], w.y0[c.words].min())
-            feet[last] = max(feet[last], w.y1[c.words].max())
+    held = [(i, c.row, c.row + c.rowspan - 1) for c in draft.cells for i in c.words]
+    index, first, last = np.array(held, dtype=np.int64).reshape(-1, 3).T
+    np.minimum.at(tops, first, w.y0[index])
+    np.maximum.at(feet, last, w.y1[index])
     return tops, feet
 
 

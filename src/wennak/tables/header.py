@@ -9,7 +9,7 @@ from itertools import pairwise
 import numpy as np
 
 from ..layout import PageLayout
-from .draft import TableDraft, cells_by_row, plain_text
+from .draft import TableDraft, cells_by_row, plain_text, row_extents
 from .numbers import YEAR, is_numeric
 
 MAX_HEADER = 4
@@ -27,8 +27,7 @@ def header_rows(layout: PageLayout, draft: TableDraft, lines: Sequence[float] = 
     """Return the number of header rows, judged by level lines, weight of type and kind of content."""
     if draft.rows < 2:
         return 0
-    bottoms = _row_bottoms(layout, draft)
-    tops = _row_tops(layout, draft)
+    tops, bottoms = (ends.tolist() for ends in row_extents(layout, draft))
     ruled = [k for k in range(1, draft.rows) if any(bottoms[k - 1] - 1 <= y <= tops[k] + 1 for y in lines)]
     by_line = ruled[0] if ruled and ruled[0] <= MAX_HEADER and not _are_even(ruled) else 0
     bold = _bold_rows(layout, draft) or _rows_in_another_font(layout, draft)
@@ -116,23 +115,6 @@ def _spanned(draft: TableDraft, count: int) -> int:
     return min(
         max([count, *(c.row + c.rowspan for c in draft.cells if c.row < count)]), max(count, draft.rows - 1)
     )
-
-
-def _row_tops(layout: PageLayout, draft: TableDraft) -> list[float]:
-    tops = [np.inf] * draft.rows
-    for c in draft.cells:
-        if c.words:
-            tops[c.row] = min(tops[c.row], float(layout.words.y0[c.words].min()))
-    return tops
-
-
-def _row_bottoms(layout: PageLayout, draft: TableDraft) -> list[float]:
-    bottoms = [-np.inf] * draft.rows
-    for c in draft.cells:
-        r = c.row + c.rowspan - 1
-        if c.words:
-            bottoms[r] = max(bottoms[r], float(layout.words.y1[c.words].max()))
-    return bottoms
 
 
 def _bold_rows(layout: PageLayout, draft: TableDraft) -> int:

@@ -46,6 +46,8 @@ def left_over(
     every = ends = rows_of(layout, np.flatnonzero(free))
     if layout.number == part.page:
         ends = rows_of(layout, np.flatnonzero(free & (w.x0 > part.box.x1)))
+    if not ends:
+        return None
     room = row_room(before, draft)
     for shift in _shifts(layout, ends, part):
         inside = _in_width(layout, every, part, shift)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import functools
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -91,14 +92,20 @@ def between_numbers(layout: PageLayout, i: int, k: int) -> bool:
 def _is_stretched(layout: PageLayout, members: Ints) -> bool:
     """Whether words are set apart evenly, as justified text in a narrow column is."""
     w = layout.words
-    texts = [w.texts[i] for i in members.tolist()]
-    letters = sum(t.strip(".,;:()").isalpha() for t in texts)
-    if len(texts) < 4 or letters < 0.7 * len(texts):
+    if len(members) < 4:
+        return False
+    letters = sum(_is_word(w.texts[i]) for i in members.tolist())
+    if letters < 0.7 * len(members):
         return False
     gaps = w.x0[members][1:] - w.x1[members][:-1]
     usual, size = median(gaps), float(w.size[members[0]])
     even = np.abs(gaps - usual) < 0.2 * usual + 0.1 * size
     return usual < 2.5 * size and bool(even.mean() > 0.85)
+
+
+@functools.lru_cache(8192)
+def _is_word(text: str) -> bool:
+    return text.strip(".,;:()").isalpha()
 
 
 def second_edge(rows: Sequence[Row], em: float) -> float:

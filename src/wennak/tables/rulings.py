@@ -96,8 +96,10 @@ def in_one(at: Floats, low: Floats, high: Floats, em: float) -> tuple[Floats, Fl
     if not len(at):
         return at, low, high
     touch = TOUCH * em
-    _, order = np.unique(np.round(np.stack((at, low, high)) / touch), axis=1, return_index=True)
-    at, low, high = at[order], low[order], high[order]
+    places = np.round(np.stack((high, low, at)) / touch)
+    order = np.lexsort(places)
+    new = np.append(True, (np.diff(places[:, order]) != 0).any(axis=0))
+    at, low, high = at[order[new]], low[order[new]], high[order[new]]
     apart = (np.abs(np.diff(at)) > touch) | (np.abs(low[1:] - high[:-1]) > touch)
     starts = np.flatnonzero(np.concatenate(([True], apart)))
     return at[starts], low[starts], np.maximum.reduceat(high, starts)

@@ -5,6 +5,7 @@ the left one ends where the right one goes on.
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
+from itertools import islice
 
 import numpy as np
 
@@ -26,6 +27,8 @@ from .search import best_draft
 MIN_COLUMNS = 3
 # The room between tables side by side is wider than this (em).
 ROOM = 1.5
+# So many of the widest gaps are tried.
+GAPS = 3
 # So many labels of the one stand in the other as well, and so large a share of those of the shorter.
 SHARED, SHARE = 3, 0.3
 # So many rows of the left one, and so many more of the right one, tell that it has ended; lines of wrapped
@@ -43,17 +46,20 @@ def read_sides(layout: PageLayout, reading: Reading, free: Bools) -> list[TableD
         return []
     index, w = reading.place.index, layout.words
     middle = (w.x0[index] + w.x1[index]) / 2
-    for k, x in enumerate(_gaps(layout, reading.place)):
+    for k, x in enumerate(islice(_gaps(layout, reading.place), GAPS)):
+        if _is_bridged(layout, reading.place, x):
+            continue
         sides = [np.sort(index[own]) for own in (middle < x, middle > x)]
         rows = [rows_of(layout, side) for side in sides]
-        several = all(sum(len(r.spans) > 1 for r in own) > SEVERAL * len(own) for own in rows)
-        if not several or _is_bridged(layout, reading.place, x):
+        if not all(sum(len(r.spans) > 1 for r in own) > SEVERAL * len(own) for own in rows):
             continue
         # Columns of one table may hold the same names, as near to each other as the others, and level, but
         # then not the same in a row.
-        apart = k == 0 or _stand_off(layout, *rows) or _are_level(layout, *rows)
         if not (
-            (apart and _share_labels(layout, *rows))
+            (
+                _share_labels(layout, *rows)
+                and (k == 0 or _stand_off(layout, *rows) or _are_level(layout, *rows))
+            )
             or (k == 0 and _ends_first(layout, *rows))
             or _are_named(layout, reading.place, x)
         ):
@@ -91,8 +97,8 @@ def _stand_off(layout: PageLayout, left: Sequence[Row], right: Sequence[Row]) ->
     off = 0
     for own, others in ((left, right), (right, left)):
         known = np.array([r.baseline for r in others])
-        parts = [r.baseline for r in own if len(r.spans) > 1]
-        off += sum(float(np.abs(known - y).min()) > SAME_LEVEL * layout.em for y in parts)
+        parts = np.array([r.baseline for r in own if len(r.spans) > 1])
+        off += int((np.abs(known - parts[:, None]).min(axis=1) > SAME_LEVEL * layout.em).sum())
     return off > 1
 
 

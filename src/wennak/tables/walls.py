@@ -8,7 +8,7 @@ import numpy as np
 
 from ..ink import Bools, Floats
 from ..layout import PageLayout
-from .draft import TableDraft, cells_by_row, text_columns
+from .draft import TableDraft, cells_by_row, row_extents, text_columns
 
 # A wall stands where lines cover this share of the side of a place.
 COVER = 0.6
@@ -31,12 +31,8 @@ class Walls:
 
 def find_walls(layout: PageLayout, draft: TableDraft) -> Walls | None:
     """Return the walls of a grid; None where a row or a column holds no text of its own."""
-    w, em = layout.words, layout.em
-    top, bottom = np.full(draft.rows, np.inf), np.full(draft.rows, -np.inf)
-    for c in draft.cells:
-        if c.words and c.rowspan == 1:
-            top[c.row] = min(top[c.row], float(w.y0[c.words].min()))
-            bottom[c.row] = max(bottom[c.row], float(w.y1[c.words].max()))
+    em = layout.em
+    top, bottom = row_extents(layout, replace(draft, cells=[c for c in draft.cells if c.rowspan == 1]))
     # Labels alone in their rows run out of their columns.
     several = [c for cells in cells_by_row(draft).values() if len(cells) > 1 for c in cells]
     sides = text_columns(layout, replace(draft, cells=several))
