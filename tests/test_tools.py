@@ -17,8 +17,10 @@ import pypdfium2
 
 import wennak
 from tests.support import DEMO, InFolder, run, script
+from wennak.bench.readings import Compared
 from wennak.model import DOUBTFUL
 from wennak.tables.trees import prepared
+from wennak.truth import find_truth, load_truth
 
 SCANS = ("engine-inspection-scan.pdf", "quay-rules-nameless.pdf")
 
@@ -157,3 +159,21 @@ class TestNarrowTerminals(InFolder):
         empty = run("tables", "-", given=b"")
         self.assertEqual(empty.returncode, 1, empty.stderr)
         self.assertEqual(len(empty.stderr.strip().splitlines()), 1, empty.stderr)
+
+
+class TestOracle(unittest.TestCase):
+    def test_the_best_of_all_is_one_of_the_readings_or_what_is_read_in_the_end(self) -> None:
+        oracle = script("benchmarks/oracle.py")
+        shown = [t for t in find_truth(DEMO) if t.path.name in ("fares-poster.html", "timetable.html")]
+        parts = [part for truth in shown for part in oracle.parts_of(truth.path)]
+        self.assertEqual(len(parts), sum(len(load_truth(truth.path).tables) for truth in shown))
+        for *_, best, first, of_all, _ in parts:
+            self.assertGreaterEqual(oracle.worth(of_all), max(oracle.worth(best), oracle.worth(first)))
+            self.assertEqual(of_all, (1.0, 1.0))
+
+    def test_what_is_read_in_the_end_counts_where_no_reading_is_as_good(self) -> None:
+        oracle = script("benchmarks/oracle.py")
+        tables = Compared(np.array([0.4, 0.9, 1.0]), np.array([0.0, 0.0, 1.0]), np.array([0, 0, 1]))
+        self.assertEqual(oracle.best_of(tables, 0), (0.9, 0.0))
+        self.assertEqual(oracle.best_of(tables, 1), (1.0, 1.0))
+        self.assertEqual(oracle.best_of(tables, 2), (0.0, 0.0))

@@ -49,9 +49,8 @@ def typed_column(texts: Sequence[str]) -> Column:
     filled = [i for i, text in enumerate(bare) if not is_missing(text)]
     if not filled:
         return Column("text", [None] * len(texts), [])
-    dates = {i: date_of(bare[i]) for i in filled}
-    if all(dates.values()):
-        return Column("date", [dates.get(i) for i in range(len(texts))], [])
+    if all(date_of(bare[i]) for i in filled):
+        return Column("date", [None if is_missing(text) else date_of(text) for text in bare], [])
     mark = decimal_mark([bare[i] for i in filled])
     numbers = {i: number_of(bare[i], mark) for i in filled}
     odd = [i for i, value in numbers.items() if value is None]

@@ -18,7 +18,18 @@ from ..ink import PdfFile
 from ..layout import PageLayout, lay_out
 from ..model import Table
 from ..scan import AS_NEEDED, recognised
-from ..tables import FEATURES, Judge, Reading, evidence, finish, finished, free_words, search
+from ..tables import (
+    FEATURES,
+    Judge,
+    Reading,
+    TableDraft,
+    evidence,
+    find_method,
+    finish,
+    finished,
+    free_words,
+    search,
+)
 from ..truth import Truth
 from .grid import Grid, grid_of, normal, words_of
 from .metrics import content_similarity, rates
@@ -42,24 +53,34 @@ _BEFORE, _AFTER = re.compile(r"^([$€£¥₹¢]) (?=[-\d(.])"), re.compile(r"(?
 
 
 @dataclass(slots=True)
-class Observed:
+class Compared:
+    """Tables beside the true parts of their page, one entry a table.
+
+    `similar`: content similarity to the part that is most similar, 0..1; `exact`: no error at all, but for
+    letters on a page that is a picture; `table`: the number of that part on the page, -1 for none.
+    """
+
+    similar: Floats
+    exact: Floats
+    table: Ints
+
+
+@dataclass(slots=True)
+class Observed(Compared):
     """The readings of one page beside its truth, one entry a reading.
 
-    `seen` (readings, features), `gains`: what the judge says; `similar`: content similarity to the true part
-    that is most similar, 0..1; `exact`: no error at all, but for letters on a page that is a `picture`;
-    `words`: their number; `table`: the number of that part on the page, -1 for none. `parts` is how many the
-    page has.
+    `seen` (readings, features), `gains`: what the judge says; `words`: their number. `parts` is how many true
+    parts the page has, and `combined` what is read there in the end: a reading, one parted into tables side
+    by side, or one with rows put back.
     """
 
     page: int
     picture: bool
     seen: Floats
     gains: Floats
-    similar: Floats
-    exact: Floats
     words: Ints
-    table: Ints
     parts: int
+    combined: Compared
 
 
 def observe(
@@ -154,9 +175,25 @@ def _observed(
     picture = layout.ink.source == "picture"
     readings = _some(search(layout, free_words(layout), judge), most)
     seen = evidence(layout, readings) if readings else np.empty((0, len(FEATURES)))
-    similar, exact, table = np.zeros(len(readings)), np.zeros(len(readings)), np.full(len(readings), -1)
-    for k, reading in enumerate(readings):
-        draft = finish(layout, reading.draft(), reading.place.lines)
+    drafts = [finish(layout, reading.draft(), reading.place.lines) for reading in readings]
+    own = _compared(layout, drafts, known)
+    return Observed(
+        own.similar, own.exact, own.table,
+        layout.number, picture, seen,
+        np.array([r.gain for r in readings]),
+        np.array([r.words for r in readings], dtype=np.int64),
+        len(parts),
+        _compared(layout, find_method("combined")(layout), known),
+    )  # fmt: skip
+
+
+def _compared(
+    layout: PageLayout, drafts: Sequence[TableDraft], known: Sequence[tuple[int, Grid, Counter[str]]]
+) -> Compared:
+    """Compare tables with the parts that are known: number, grid and words of each."""
+    picture = layout.ink.source == "picture"
+    similar, exact, table = np.zeros(len(drafts)), np.zeros(len(drafts)), np.full(len(drafts), -1)
+    for k, draft in enumerate(drafts):
         grid = grid_of(with_joined_signs(finished(draft, layout)))
         said = Counter(words_of(grid))
         shares = [
@@ -169,8 +206,7 @@ def _observed(
             if score > similar[k]:
                 similar[k], table[k] = score, known[i][0]
             exact[k] = max(exact[k], float(_cells(known[i][1], picture) == _cells(grid, picture)))
-    gains, words = np.array([r.gain for r in readings]), np.array([r.words for r in readings], dtype=np.int64)
-    return Observed(layout.number, picture, seen, gains, similar, exact, words, table, len(parts))
+    return Compared(similar, exact, table)
 
 
 def _cells(grid: Grid, picture: bool) -> set[tuple[Any, ...]]:

@@ -13,6 +13,7 @@ from ..ink import Ints
 from ..model import Box
 from .page import PageLayout, Zone
 from .parted import PROSE_WORDS
+from .side_notes import with_notes
 from .words import Words
 from .zones import find_zones
 
@@ -22,17 +23,19 @@ MOST_LINES = 80
 
 
 def zones_around(layout: PageLayout, blocks: Sequence[tuple[Box, Ints]], known: bool) -> list[Zone]:
-    """Return the zones of a page on which its equations and blocks, given by their boxes and words, are read
-    as wholes: each as if lines of prose filled it. Its words are in the zone that it stands in. Where its
-    tables are `known`, what is left is text.
+    """Return the zones of a page on which its equations, its programs and blocks, given by their boxes and
+    words, are read as wholes: each as if lines of prose filled it. Its words are in the zone that it stands
+    in. Where its tables are `known`, what is left is text.
     """
     w, none = layout.words, np.empty(0, dtype=np.int64)
     blocks = [*blocks, *((shown.box, none) for shown in layout.displays)]
+    blocks += [(layout.box(listing), listing) for listing in layout.listings]
+    notes = layout.side_notes.copy()
     if not blocks or not len(w):
-        return find_zones(layout, np.arange(len(w)), known)
-    rest = np.ones(len(w), dtype=np.bool_)
+        return with_notes(layout, find_zones(layout, np.flatnonzero(~notes), known), notes)
+    rest = ~notes
     for _, members in blocks:
-        rest[members] = False
+        rest[members] = notes[members] = False
     boxes = [layout.ruled_box(box) for box, _ in blocks]
     lines = [round((box.y1 - box.y0) / (PITCH * layout.em)) for box in boxes]
     counts = np.clip(lines, 1, MOST_LINES).tolist()
@@ -45,7 +48,8 @@ def zones_around(layout: PageLayout, blocks: Sequence[tuple[Box, Ints]], known: 
         home[zone.members] = k
     for (_, inside), end in zip(blocks, ends.tolist(), strict=True):
         home[inside] = home[end - 1]
-    return [Zone(z.x0, z.y0, z.x1, z.y1, np.flatnonzero(home[: len(w)] == k)) for k, z in enumerate(zones)]
+    found = [Zone(z.x0, z.y0, z.x1, z.y1, np.flatnonzero(home[: len(w)] == k)) for k, z in enumerate(zones)]
+    return with_notes(layout, found, notes)
 
 
 def _with_lines(words: Words, boxes: Sequence[Box], counts: Sequence[int], em: float) -> Words:

@@ -9,8 +9,10 @@ from .around import zones_around
 from .displays import take_displays
 from .drawings import find_drawings
 from .fields import find_fields
+from .listings import find_listings
 from .page import PageLayout, find_dots
 from .rules import find_rules
+from .side_notes import find_side_notes
 from .tags import read_tags
 from .words import find_words
 
@@ -41,6 +43,8 @@ def lay_out(ink: PageInk) -> PageLayout:
     layout.tags, doubt = read_tags(words, upright, layout.em)
     if doubt:
         layout.findings.append(("tags-not-used", f"the tags of page {ink.number} were not used: {doubt}"))
+    layout.side_notes = find_side_notes(layout)
+    layout.listings = find_listings(layout)
     layout.zones = zones_around(layout, [], known=False)
     layout.fields = find_fields(layout)
     layout.drawings = find_drawings(layout)

@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from ..ink import Floats, Ints, PageInk, turned_back, turned_box
+from ..ink import Bools, Floats, Ints, PageInk, turned_back, turned_box
 from ..model import Box, Place
 from .displays import Display
 from .rules import Rules
@@ -62,7 +62,8 @@ class PageLayout:
     `em` is the size of most of its text, `zones` are the pieces of the page in reading order, `tags` is what
     the file itself says of its words, where that can be trusted; `dots` are the middles (x, y) of small
     filled shapes that may be bullets, `fields` the fields of a form, `drawings` what is drawn,
-    `displays` the equations, which are no longer in `ink` and `words`. Boxes are those of the turned page;
+    `displays` the equations, which are no longer in `ink` and `words`, `side_notes` which words are notes in
+    the margin, `listings` the words of programs. Boxes are those of the turned page;
     `place()` gives them back on the page as it is seen.
     """
 
@@ -81,6 +82,8 @@ class PageLayout:
     dots: Floats = field(default_factory=lambda: np.empty((0, 2)))
     drawings: list[Drawing] = field(default_factory=list)
     displays: list[Display] = field(default_factory=list)
+    side_notes: Bools = field(default_factory=lambda: np.empty(0, dtype=np.bool_))
+    listings: list[Ints] = field(default_factory=list)
 
     def place(self, box: Box) -> Place:
         """Return where a box of this layout stands in the document."""

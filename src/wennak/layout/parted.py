@@ -122,9 +122,11 @@ def what_parts(
     chance = min(1.0, 2 * LEVEL * em * len(distinct(np.round(b / (0.3 * em)))) / reach)
     if share < chance + UNRELATED * (1 - chance):
         return Parted.UNLIKE
-    own = all(_is_ruled(layout, s, x, top, bottom) for s in (left, right))
-    apart = width > APART * em and _end_apart(left, right, width, em)
-    framed = width > 1.5 * em and (own or apart or _same_labels(layout, left, right))
+    framed = width > 1.5 * em and (
+        all(_is_ruled(layout, s, x, top, bottom) for s in (left, right))
+        or (width > APART * em and _end_apart(left, right, width, em))
+        or _same_labels(layout, left, right)
+    )
     return Parted.FRAMED if framed else None
 
 

@@ -19,7 +19,7 @@ from .group_labels import shared_out
 from .header import MAX_HEADER
 from .header_spans import OFF_ROW, REACH, columns_over, is_held, rules_below, spread_headers, text_top
 from .numbers import YEAR, is_numeric
-from .rows import Row, rows_of
+from .rows import Row, rows_of, within
 from .spans import spread_over_shading
 
 # A header stands this near above its table, and a label this near to the middle of its columns (em).
@@ -190,7 +190,7 @@ def _shared(layout: PageLayout, draft: TableDraft, row: Row) -> list[CellDraft]:
     columns = text_columns(layout, draft)
     own = _lower_columns(layout, draft, row)
     spans = [span for k in own if (span := columns[k])]
-    labels = [[i for i in row.words if x0 <= layout.words.x0[i] <= x1] for x0, x1 in row.spans]
+    labels = [within(layout, row, x0, x1) for x0, x1 in row.spans]
     if not own or len(spans) < len(own) or len(labels) < 2 or not is_head(layout, draft):
         return []
     if any(_counts(layout, words) for words in labels):
@@ -220,7 +220,7 @@ def _groups(layout: PageLayout, draft: TableDraft, row: Row) -> list[CellDraft]:
     out: list[CellDraft] = []
     places: list[int] = []
     for x0, x1 in row.spans:
-        words = [i for i in row.words if x0 <= layout.words.x0[i] <= x1]
+        words = within(layout, row, x0, x1)
         at = int(np.searchsorted(draft.column_edges[1:-1], (x0 + x1) / 2))
         below = text_top(layout, draft, 0, at)
         over = (

@@ -14,7 +14,7 @@ import numpy as np
 from ..ink import Bools, Ints
 from ..layout import PageLayout, are_pages, names_contents
 from .numbers import is_numeric
-from .rows import SPAN_GAP, Row, rows_of
+from .rows import SPAN_GAP, Row, rows_of, within
 
 # The heading of a table of contents has at most so many words.
 HEADING_WORDS = 4
@@ -187,7 +187,7 @@ def _addresses(layout: PageLayout, rows: Sequence[Row]) -> Iterator[list[int]]:
     # No line of an address is farther from that with the code.
     far = ADDRESS_LINES[-1] + 1
     cells = [
-        [(x0, _between(layout, row, x0, x1)) for x0, x1 in row.spans]
+        [(x0, within(layout, row, x0, x1)) for x0, x1 in row.spans]
         if any(numbered[max(0, k - far) : k + far + 1])
         else []
         for k, row in enumerate(rows)
@@ -209,11 +209,6 @@ def _addresses(layout: PageLayout, rows: Sequence[Row]) -> Iterator[list[int]]:
         whole = sum(len(rows[k].words) for k in {k for block in near for k in block})
         if len(near) > 1 and len(words) == whole and not _is_ruled(layout, words):
             yield words
-
-
-def _between(layout: PageLayout, row: Row, x0: float, x1: float) -> list[int]:
-    x = layout.words.x0[row.words].tolist()
-    return [i for i, left in zip(row.words, x, strict=True) if x0 <= left <= x1]
 
 
 def _block(

@@ -35,14 +35,17 @@ def free_words(layout: PageLayout) -> Bools:
 
 
 def loose_words(layout: PageLayout) -> Bools:
-    """Return all words but those of texts that only look like tables, of what tall brackets hold, of charts,
-    and of fields of forms, told by a box to be checked or a label with a colon.
+    """Return all words but those of texts that only look like tables, of notes in the margin, of
+    programs, of what tall brackets hold, of charts, and of fields of forms, told by a box to be checked or a
+    label with a colon.
     """
     free = np.ones(len(layout.words), dtype=np.bool_)
     for drawing in layout.drawings:
         if drawing.scale:
             free[layout.words.inside(drawing.box)] = False
-    free &= ~lookalikes(layout)
+    free &= ~(lookalikes(layout) | layout.side_notes)
+    for listing in layout.listings:
+        free[listing] = False
     texts = layout.words.texts
     for area in layout.fields:
         if area.checked is not None or (len(area.label) and texts[area.label[-1]][-1] == ":"):

@@ -74,6 +74,11 @@ def rows_of(layout: PageLayout, members: Ints) -> list[Row]:
     return out
 
 
+def within(layout: PageLayout, row: Row, x0: float, x1: float) -> list[int]:
+    """Return the words of a row that begin between two x."""
+    return [i for i in row.words if x0 <= layout.words.x0[i] <= x1]
+
+
 def is_prose_line(row: Row, width: float) -> bool:
     """Whether a row reads as a line of running text in a column of the given width."""
     return len(row.spans) == 1 and len(row.words) >= PROSE_WORDS and row.x1 - row.x0 > PROSE_WIDTH * width

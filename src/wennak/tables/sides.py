@@ -20,7 +20,7 @@ from .judge import judge_of
 from .numbers import is_numeric
 from .places import Place, place_of
 from .reading import Reading
-from .rows import Row, rows_of
+from .rows import Row, rows_of, within
 from .search import best_draft
 
 # A reading of fewer columns is one table.
@@ -150,7 +150,7 @@ def _labels(layout: PageLayout, rows: Sequence[Row]) -> set[str]:
 
 def _labelled(layout: PageLayout, rows: Sequence[Row]) -> list[tuple[Row, str]]:
     """The rows in parts, each with what stands first in it."""
-    parts = [(r, plain_text(layout, _within(layout, r, *r.spans[0]))) for r in rows if len(r.spans) > 1]
+    parts = [(r, plain_text(layout, within(layout, r, *r.spans[0]))) for r in rows if len(r.spans) > 1]
     return [(r, label.rstrip(" .:…")) for r, label in parts]
 
 
@@ -160,11 +160,7 @@ def _are_named(layout: PageLayout, place: Place, x: float) -> bool:
     top = box.y0 - NAMED_REACH * em
     near = (w.y0 > top) & (w.y0 < place.rows[0].y1) & (w.x1 > box.x0 - em) & (w.x0 < box.x1 + em)
     for row in rows_of(layout, np.flatnonzero(near & ~w.turned)):
-        names = [a for a, b in row.spans if NAMED.match(plain_text(layout, _within(layout, row, a, b)))]
+        names = [a for a, b in row.spans if NAMED.match(plain_text(layout, within(layout, row, a, b)))]
         if names and names[0] < x < names[-1]:
             return True
     return False
-
-
-def _within(layout: PageLayout, row: Row, x0: float, x1: float) -> list[int]:
-    return [i for i in row.words if x0 <= layout.words.x0[i] <= x1]

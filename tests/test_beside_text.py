@@ -1,0 +1,161 @@
+"""What stands in a column of its own and is no table: notes in the margin, comments of programs."""
+
+from __future__ import annotations
+
+import io
+import unittest
+from collections.abc import Sequence
+
+from reportlab.lib.enums import TA_JUSTIFY
+from reportlab.lib.styles import ParagraphStyle
+from reportlab.pdfgen.canvas import Canvas
+from reportlab.platypus import Paragraph
+
+import wennak
+from tests.support import words
+
+LEFT, RIGHT, PITCH = 150, 500, 12
+CATCH = (
+    "The boats of Skerra Sound land their catch at three piers, and what each of them brings in is "
+    "weighed and written down before it is sold, so that the warden can tell on any day how much of the"
+    " quota for herring and for cod is left to be fished in the weeks that remain of the season and "
+    "which boats have had their share of it already."
+)
+PIERS = (
+    "At the north pier a second scale was put up in spring since boats had to wait there for hours with"
+    " fish on deck that the sun had spoilt before anybody had looked at it, and the harbour office was "
+    "told of this more than once by those who had to throw away a part of what they had caught and by "
+    "the warden as well."
+)
+TIDES = (
+    "What is landed at night is weighed in the morning by the first of the two wardens who are on duty "
+    "then, as neither of the scales has a light and the tide gives boats of more than twelve metres no "
+    "choice as to when they come in, which is why the books show most of the catch in the forenoon of "
+    "the following day."
+)
+
+
+class Page:
+    """A page of justified text, whose lines are known."""
+
+    def __init__(self) -> None:
+        self.out = io.BytesIO()
+        self.canvas = Canvas(self.out, pagesize=(612, 792), invariant=True)
+        self.y = 720.0
+
+    def text(self, said: str, left: float = LEFT, room: float = 0.0) -> float:
+        """Set a paragraph; where the baseline of its first line is."""
+        style = ParagraphStyle(
+            "text", fontName="Times-Roman", fontSize=10, leading=PITCH, alignment=TA_JUSTIFY
+        )
+        paragraph = Paragraph(said, style)
+        _, height = paragraph.wrap(RIGHT - left, 700)
+        self.y -= height + room
+        paragraph.drawOn(self.canvas, left, self.y)
+        return self.y + height - 10
+
+    def note(self, said: str, y: float, x: float = LEFT - 12, font: str = "Courier") -> None:
+        self.canvas.setFont(font, 9)
+        self.canvas.drawRightString(x, y, said)
+
+    def lines(self, lines: Sequence[str], font: str) -> None:
+        self.canvas.setFont(font, 9)
+        for line in lines:
+            self.y -= 11
+            self.canvas.drawString(LEFT, self.y, line)
+
+    def read(self) -> wennak.Document:
+        self.canvas.save()
+        return wennak.read(self.out.getvalue(), name="page.pdf")
+
+
+class TestNotesInTheMargin(unittest.TestCase):
+    def noted(self, right: bool = False) -> wennak.Document:
+        page = Page()
+        x = 560 if right else LEFT - 12
+        first = page.text(CATCH)
+        page.note("quota", first - PITCH, x)
+        page.note("season", first - 2 * PITCH, x)
+        second = page.text(PIERS)
+        page.note("scale", second - PITCH, x)
+        page.text(TIDES)
+        return page.read()
+
+    def test_are_no_column_and_text_runs_on_beside_them(self) -> None:
+        for right in (False, True):
+            with self.subTest(right=right):
+                document = self.noted(right)
+                self.assertEqual(document.tables, [])
+                said = " ".join(document.markdown().split())
+                for text in (CATCH, PIERS, TIDES):
+                    self.assertIn(text, said)
+
+    def test_come_once_each_and_nothing_is_added(self) -> None:
+        document = self.noted()
+        found = words(document.markdown().replace("```", ""))
+        self.assertEqual(found, words(f"{CATCH} {PIERS} {TIDES} quota season scale"))
+
+    def test_labels_where_texts_begin_are_a_column(self) -> None:
+        page = Page()
+        page.text(CATCH, left=80)
+        for label, text in (("quota", CATCH), ("scale", PIERS), ("tide", TIDES)):
+            page.canvas.line(80, page.y - 4, RIGHT, page.y - 4)
+            first = page.text(text, room=10)
+            page.canvas.setFont("Times-Roman", 10)
+            page.canvas.drawString(80, first, label)
+        page.canvas.line(80, page.y - 4, RIGHT, page.y - 4)
+        (table,) = page.read().tables
+        self.assertEqual(
+            [[c.text for c in table.cells if c.row == r] for r in range(table.rows)],
+            [["quota", CATCH], ["scale", PIERS], ["tide", TIDES]],
+        )
+
+
+class TestPrograms(unittest.TestCase):
+    LINES = (
+        "LIMIT_HERRING = 120     # tonnes a week, all boats",
+        "LIMIT_COD     = 45      # tonnes a week, all boats",
+        "PIER          = 'north' # where the new scale is",
+        "OPEN          = 6       # hour of the first weighing",
+    )
+
+    def read(self, lines: Sequence[str], font: str = "Courier") -> wennak.Document:
+        page = Page()
+        page.text(CATCH)
+        page.y -= 12
+        page.lines(lines, font)
+        page.y -= 12
+        page.text(PIERS)
+        return page.read()
+
+    def test_are_read_line_by_line_as_they_are_set(self) -> None:
+        for sign in ("#", "//", "--", "%"):
+            lines = [line.replace("#", sign) for line in self.LINES]
+            with self.subTest(sign=sign):
+                document = self.read(lines)
+                self.assertEqual(document.tables, [])
+                self.assertIn("```\n" + "\n".join(lines) + "\n```", document.markdown())
+
+    def test_values_without_comments_are_a_table_in_fixed_pitch_too(self) -> None:
+        rows = (("Boat", "Licence", "Tonnes"), ("Aila", "# 12", "12.4"), ("Brisk", "# 7", "9.1"))
+        rows += (("Corrie", "# 31", "17.0"), ("Dulse", "# 4", "6.25"))
+        for font in ("Courier", "Helvetica"):
+            page = Page()
+            page.text(TIDES)
+            page.y -= 12
+            page.canvas.setFont(font, 9)
+            for k, (boat, licence, tonnes) in enumerate(rows):
+                page.y -= 14
+                page.canvas.drawString(LEFT, page.y, boat)
+                page.canvas.drawString(LEFT + 120, page.y, licence)
+                page.canvas.drawRightString(LEFT + 300, page.y, tonnes)
+                for y in (10, -4) if k == 0 else (-4,) if k == len(rows) - 1 else ():
+                    page.canvas.line(LEFT, page.y + y, LEFT + 300, page.y + y)
+            with self.subTest(font=font):
+                (table,) = page.read().tables
+                texts = [[c.text for c in table.cells if c.row == r] for r in range(table.rows)]
+                self.assertEqual(texts, [list(row) for row in rows])
+
+
+if __name__ == "__main__":
+    unittest.main()
