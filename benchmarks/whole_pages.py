@@ -22,7 +22,7 @@ from wennak.ink import PdfFile
 from wennak.ink.raster import page_grey
 from wennak.model import Document
 from wennak.scan.pages import resolution
-from wennak.scan.recogniser import installed_languages
+from wennak.scan.recogniser import installed_languages, language_folder
 from wennak.truth import find_truth, load_truth
 
 # Of each way: F1 of the words and seconds a page.
@@ -60,7 +60,7 @@ def compared(path: Path) -> Compared | None:
     if any(len(page.glyphs) or not len(page.pictures) for page in pages):
         return None
     expected = words_of(truth.document)
-    languages, folder = "+".join(installed_languages()), f"{sys.prefix}/share/tessdata/"
+    languages, folder = "+".join(installed_languages()), f"{language_folder()}/"
 
     def alone() -> list[str]:
         import tesserocr

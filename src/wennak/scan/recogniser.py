@@ -109,7 +109,7 @@ def installed_languages() -> list[str]:
     """Return the codes (three letters) of the languages that can be recognised; none without the extra."""
     if importlib.util.find_spec("tesserocr") is None:
         return []
-    return sorted(path.stem for path in _folder().glob("*.traineddata") if path.stem != "osd")
+    return sorted(path.stem for path in language_folder().glob("*.traineddata") if path.stem != "osd")
 
 
 def open_recogniser(languages: Sequence[str]) -> Recogniser | None:
@@ -125,7 +125,9 @@ def open_recogniser(languages: Sequence[str]) -> Recogniser | None:
     if missing:
         code = missing[0]
         adding = (
-            f"pip install tessdata.{code}" if code in PACKAGES else f"put {code}.traineddata into {_folder()}"
+            f"pip install tessdata.{code}"
+            if code in PACKAGES
+            else f"put {code}.traineddata into {language_folder()}"
         )
         raise UsageError(
             f"The language {code!r} cannot be recognised, only {', '.join(there)}; to add it: {adding}"
@@ -143,7 +145,7 @@ def _opened(languages: tuple[str, ...], thread: int) -> Recogniser:
     return _Tesseract(languages)
 
 
-def _folder() -> Path:
+def language_folder() -> Path:
     """Where the data of the languages lie that were installed as packages."""
     return Path(sys.prefix) / "share" / "tessdata"
 
@@ -157,7 +159,9 @@ class _Tesseract:
         self._level = tesserocr.RIL.SYMBOL
         self._word = tesserocr.RIL.WORD
         self._as_line, self._as_it_is = tesserocr.PSM.SINGLE_LINE, tesserocr.PSM.RAW_LINE
-        self._api = tesserocr.PyTessBaseAPI(f"{_folder()}/", "+".join(languages), oem=tesserocr.OEM.LSTM_ONLY)
+        self._api = tesserocr.PyTessBaseAPI(
+            f"{language_folder()}/", "+".join(languages), oem=tesserocr.OEM.LSTM_ONLY
+        )
 
     def read(self, line: Grey, alphabet: str = "") -> Read:
         """See `Recogniser`."""
