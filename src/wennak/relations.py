@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from itertools import combinations, permutations
 from typing import Literal
 
@@ -47,7 +47,7 @@ def find_relations(table: Table, numbers: Numbers | None = None) -> list[Check]:
         if not left or not known[c].any():
             continue
         if _is_percent(table, c, labels[c]):
-            ways = np.array([*_percentages(values, left, body, totals)])
+            ways = _percentages(values, left, body, totals)
             out += _best("percentage", numbers, c, [*body, *totals], ways, BORNE_OUT, 3)
         else:
             named = _BALANCE.search(labels[c]) is not None
@@ -83,7 +83,7 @@ def _percentages(values: Floats, left: list[int], body: list[int], totals: list[
 
 def _balances(values: Floats, column: int, left: list[int], body: list[int]) -> Floats:
     """What numbers left of balances make them, in all rows of the body but the first, by each way: what
-    is put in, taken out, or both.
+    is put in, taken out, or both (ways, rows).
     """
     before, own = values[column, body[:-1]], values[left][:, body[1:]]
     moved, known = np.nan_to_num(own), ~np.isnan(own)
@@ -98,20 +98,22 @@ def _balances(values: Floats, column: int, left: list[int], body: list[int]) -> 
 
 def _best(
     kind: Literal["percentage", "balance"], numbers: Numbers, column: int, rows: list[int],
-    ways: Floats, share: float, least: int,
+    ways: Iterable[Floats], share: float, least: int,
 ) -> list[Check]:  # fmt: skip
     """The checks of the way that holds in most rows, where it holds in enough of them."""
     shown = [numbers[column][r] for r in rows]
     slack = 1.02 if kind == "percentage" else 0.01
     printed = np.array([np.nan if v is None else v[0] for v in shown])
     room = np.array([np.nan if v is None else 0.5 * 10.0 ** -v[1] * slack for v in shown])
-    passed = (np.abs(ways - printed) <= room).sum(axis=1) if len(ways) else np.zeros(1)
-    if passed.max() < least:
+    best, most = np.full(len(rows), np.nan), 0
+    for expected in ways:
+        passed = int((np.abs(expected - printed) <= room).sum())
+        if passed > most:
+            best, most = expected, passed
+    if most < least:
         return []
     checks = []
-    for r, value, expected, near in zip(
-        rows, shown, ways[passed.argmax()].tolist(), room.tolist(), strict=True
-    ):
+    for r, value, expected, near in zip(rows, shown, best.tolist(), room.tolist(), strict=True):
         if value is None or np.isnan(expected):
             continue
         told = round(expected, max(value[1], 2) if kind == "percentage" else 6)

@@ -12,6 +12,8 @@ from .parted import Spans, text_spans
 
 # The measure of running text is that of at least so many lines that fill it, all within this (em).
 MEASURE_LINES, SAME_END = 4, 0.3
+# Of so many lines the first tell.
+MOST_LINES = 300
 # Lines of one paragraph follow each other within this (em); one without a note has at least so many.
 LINE_ROOM, FREE_LINES = 0.9, 3
 # The last line of a paragraph ends this far (em) before the measure does.
@@ -68,7 +70,7 @@ def _measure(layout: PageLayout, spans: Spans, words: Ints) -> tuple[float, floa
     long = alone & (words >= LINE_WORDS)
     if long.sum() < MEASURE_LINES:
         return None
-    ends = np.stack((spans.x0, spans.x1), axis=1)[long]
+    ends = np.stack((spans.x0, spans.x1), axis=1)[long][:MOST_LINES]
     same = (np.abs(ends[:, None] - ends) < SAME_END * layout.em).all(axis=2).sum(axis=1)
     best = int(same.argmax())
     left, right = ends[best].tolist()
