@@ -141,7 +141,7 @@ class TestPrograms(unittest.TestCase):
         rows += (("Corrie", "# 31", "17.0"), ("Dulse", "# 4", "6.25"))
         for font in ("Courier", "Helvetica"):
             page = Page()
-            page.text(TIDES)
+            page.text(CATCH)
             page.y -= 12
             page.canvas.setFont(font, 9)
             for k, (boat, licence, tonnes) in enumerate(rows):
@@ -155,6 +155,22 @@ class TestPrograms(unittest.TestCase):
                 (table,) = page.read().tables
                 texts = [[c.text for c in table.cells if c.row == r] for r in range(table.rows)]
                 self.assertEqual(texts, [list(row) for row in rows])
+
+
+class TestTextAbove(unittest.TestCase):
+    def test_lines_of_a_paragraph_with_gaps_over_the_columns_are_no_rows(self) -> None:
+        rows = (("boat", "pier", "tonnes"), ("Aila", "north", "12.4"), ("Brisk", "south", "9.1"))
+        rows += (("Corrie", "north", "17.0"), ("Dulse", "west", "6.25"), ("Eider", "south", "8.0"))
+        page = Page()
+        page.text(CATCH)
+        page.y -= 12
+        page.lines([f"{a:<16}{b:<16}{c:>8}" for a, b, c in rows], "Courier")
+        document = page.read()
+        (table,) = document.tables
+        texts = [[c.text for c in table.cells if c.row == r] for r in range(table.rows)]
+        self.assertEqual(texts, [list(row) for row in rows])
+        self.assertEqual(table.header_rows, 1)
+        self.assertIn(CATCH, " ".join(document.markdown().split()))
 
 
 if __name__ == "__main__":

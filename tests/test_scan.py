@@ -305,7 +305,7 @@ class TestReading(InFolder):
         # The head of the ledger and its first rows.
         picture = picture.crop((0, 0, picture.width, 2 * picture.height // 3))
         upright = grid_of(wennak.read(self.photo(picture)).tables[0]).cells
-        for turn in (Image.Transpose.ROTATE_90, Image.Transpose.ROTATE_180, Image.Transpose.ROTATE_270):
+        for turn in (Image.Transpose.ROTATE_90, Image.Transpose.ROTATE_180):
             with self.subTest(turn=turn.name):
                 side = np.asarray(picture.transpose(turn), dtype=np.float64)
                 dim = Image.fromarray(

@@ -13,7 +13,9 @@ from ..layout import PageLayout
 from ..model import Box
 from .caption import NAMED
 from .draft import TableDraft, cells_by_row, plain_text, row_extents
+from .header import header_rows
 from .margins import MARGIN
+from .rulings import lines_in
 from .strip import is_sentence
 
 # A table without its title has at least so many rows.
@@ -30,6 +32,8 @@ ELSEWHERE = 2.0
 FARTHER = 0.3
 # Prose has so many words.
 PROSE = 8
+# Of a paragraph no more lines than this are read as rows.
+PARAGRAPH = 4
 # A heading is larger than the text of a table by this factor.
 LARGER = 1.1
 
@@ -39,6 +43,7 @@ def without_title(layout: PageLayout, draft: TableDraft) -> TableDraft:
     table or stands alone in italics at its edge or over its middle; text, where it is a sentence or ends one,
     in larger type than the rest, the head of its page, or stands apart above labels of columns alone.
     """
+    draft = _without_paragraph(layout, draft)
     first = [c for c in draft.cells if c.row == 0]
     said = [c for c in first if c.words]
     if draft.origin >= 0 or draft.rows <= MIN_ROWS or len(said) != 1 or any(c.rowspan > 1 for c in first):
@@ -62,6 +67,32 @@ def without_title(layout: PageLayout, draft: TableDraft) -> TableDraft:
         draft, box=replace(draft.box, y0=top), rows=draft.rows - 1, cells=rest,
         header_rows=max(draft.header_rows - 1, 0), caption=title if names else draft.caption,
     )  # fmt: skip
+
+
+def _without_paragraph(layout: PageLayout, draft: TableDraft) -> TableDraft:
+    """A table without first rows above all rules of which the last one is the end of a sentence across all
+    columns: the lines above it, which gaps between words cut into cells, are of the same paragraph.
+    """
+    for end in range(min(PARAGRAPH, draft.rows - MIN_ROWS), 1, -1):
+        above = [c for c in draft.cells if c.row < end]
+        last = [c for c in above if c.row == end - 1 and c.words]
+        below = [i for c in draft.cells if c.row >= end for i in c.words]
+        if draft.origin >= 0 or not below or any(c.row + c.rowspan > end for c in above):
+            continue
+        if len(last) != 1 or last[0].colspan < draft.columns:
+            continue
+        text = plain_text(layout, last[0].words)
+        words = np.array([i for c in above for i in c.words])
+        if text[0].islower() and text[-1] == "." and not _is_ruled_above(layout, layout.box(words)):
+            rest = replace(
+                draft,
+                box=replace(draft.box, y0=float(layout.words.y0[below].min())),
+                rows=draft.rows - end,
+                cells=[replace(c, row=c.row - end) for c in draft.cells if c.row >= end],
+            )
+            rest.header_rows = header_rows(layout, rest, lines_in(layout, rest.box))
+            return rest
+    return draft
 
 
 def without_text_below(layout: PageLayout, draft: TableDraft) -> TableDraft:
