@@ -40,7 +40,10 @@ def main() -> None:
     parser.add_argument("--worst", type=int, default=0)
     parser.add_argument("--workers", type=int, default=2)
     options = parser.parse_args()
-    paths = [t.path for folder in options.truth for t in find_truth(folder)]
+    try:
+        paths = [t.path for folder in options.truth for t in find_truth(folder)]
+    except SourceError as error:
+        parser.error(str(error))
     with ProcessPoolExecutor(options.workers) as pool:
         parts = [part for found in pool.map(parts_of, paths, chunksize=4) for part in found]
     groups: dict[str, list[Part]] = defaultdict(list)
