@@ -271,9 +271,10 @@ class TestReading(InFolder):
                     self.assertTrue(0 <= box.y0 <= box.y1 <= page.height, box)
 
     def test_workers_change_nothing_and_nothing_is_left_behind(self) -> None:
-        # Two pictures of half a page.
-        upper_half(page_of(DEMO / "fares-circular.pdf", 170)).save(self.folder / "fares.png", dpi=(170, 170))
-        self.photo(upper_half(page_of(DEMO / "crew-notice.pdf", 170)))
+        # Two pictures of a quarter of a page.
+        for name in ("fares-circular", "berth-ledger"):
+            picture = upper_half(upper_half(page_of(DEMO / f"{name}.pdf", 170)))
+            picture.save(self.folder / f"{name}.png", dpi=(170, 170))
         own = self.folder / "own"
         own.mkdir()
         for workers in (1, 2):
