@@ -137,21 +137,23 @@ class TestPrograms(unittest.TestCase):
                 self.assertIn("```\n" + "\n".join(lines) + "\n```", document.markdown())
 
     def test_values_without_comments_are_a_table_in_fixed_pitch_too(self) -> None:
-        rows = (("Boat", "Licence", "Tonnes"), ("Aila", "# 12", "12.4"), ("Brisk", "# 7", "9.1"))
-        rows += (("Corrie", "# 31", "17.0"), ("Dulse", "# 4", "6.25"))
-        for font in ("Courier", "Helvetica"):
+        catch = (("Boat", "Licence", "Tonnes"), ("Aila", "# 12", "12.4"), ("Brisk", "# 7", "9.1"))
+        catch += (("Corrie", "# 31", "17.0"), ("Dulse", "# 4", "6.25"))
+        lights = (("Pier", "Lights", "Colour"), ("north", "2", "#00aa00"), ("south", "1", "#cc0000"))
+        lights += (("west", "3", "#ffffff"), ("old", "1", "#cccc00"))
+        for font, rows in (("Courier", catch), ("Helvetica", catch), ("Courier", lights)):
             page = Page()
             page.text(CATCH)
             page.y -= 12
             page.canvas.setFont(font, 9)
-            for k, (boat, licence, tonnes) in enumerate(rows):
+            for k, (first, second, last) in enumerate(rows):
                 page.y -= 14
-                page.canvas.drawString(LEFT, page.y, boat)
-                page.canvas.drawString(LEFT + 120, page.y, licence)
-                page.canvas.drawRightString(LEFT + 300, page.y, tonnes)
+                page.canvas.drawString(LEFT, page.y, first)
+                page.canvas.drawString(LEFT + 120, page.y, second)
+                page.canvas.drawRightString(LEFT + 300, page.y, last)
                 for y in (10, -4) if k == 0 else (-4,) if k == len(rows) - 1 else ():
                     page.canvas.line(LEFT, page.y + y, LEFT + 300, page.y + y)
-            with self.subTest(font=font):
+            with self.subTest(font=font, rows=rows[0]):
                 (table,) = page.read().tables
                 texts = [[c.text for c in table.cells if c.row == r] for r in range(table.rows)]
                 self.assertEqual(texts, [list(row) for row in rows])

@@ -47,5 +47,4 @@ def _programs(layout: PageLayout, lines: list[Ints], spans: Ints) -> list[Ints]:
 def _has_comment(layout: PageLayout, row: Ints, spans: Ints) -> bool:
     """Whether the last of several parts of a line, given where parts begin, is a comment of some words."""
     last = spans[np.searchsorted(spans, row[-1], side="right") - 1]
-    begins = layout.words.texts[last]
-    return bool(last > row[0]) and (row[-1] > last or len(begins) > 2) and begins.startswith(COMMENTS)
+    return bool(row[-1] > last > row[0]) and layout.words.texts[last].startswith(COMMENTS)
