@@ -266,10 +266,9 @@ def _lines(layout: PageLayout, members: Ints, groups: Ints) -> Iterator[tuple[Li
     group = groups[members]
     head = np.ones(len(members), dtype=np.bool_)
     apart = x0[1:] - x1[:-1] > PART_GAP * size[1:]
-    program = np.zeros(len(w), dtype=np.bool_)
     for listing in layout.listings:
-        program[listing] = True
-    apart &= ~(program[members][1:] & program[members][:-1])
+        own = np.isin(members, listing)
+        apart &= ~(own[1:] & own[:-1])
     if tags:
         block = tags.block[members]
         holds = np.isin(block, np.array([e for e in distinct(block).tolist() if tags.is_container(e)]))

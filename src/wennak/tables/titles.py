@@ -48,24 +48,30 @@ def without_title(layout: PageLayout, draft: TableDraft) -> TableDraft:
     said = [c for c in first if c.words]
     if draft.origin >= 0 or draft.rows <= MIN_ROWS or len(said) != 1 or any(c.rowspan > 1 for c in first):
         return draft
-    rest = [replace(c, row=c.row - 1) for c in draft.cells if c.row]
-    words = np.array([i for c in rest for i in c.words], dtype=np.int64)
+    words = np.array([i for c in draft.cells if c.row for i in c.words], dtype=np.int64)
     title = said[0].words
     box = layout.box(np.array(title))
     if not len(words) or _is_ruled_above(layout, box):
         return draft
     text = plain_text(layout, title)
     names = bool(NAMED.match(text)) or _stands_out(layout, title, box, draft, words)
-    top = float(layout.words.y0[words].min())
     ending = text[0].islower() and text[-1] == "."
     sentence = said[0].colspan == draft.columns and (ending or is_sentence(text))
     larger = layout.words.size[title].min() > LARGER * layout.words.size[words].max()
     apart = _stands_apart(layout, draft)
     if not (names or sentence or larger or apart or _heads_page(layout, box, layout.box(words))):
         return draft
+    below = _below(layout, draft, 1)
+    return replace(below, caption=title) if names else below
+
+
+def _below(layout: PageLayout, draft: TableDraft, first: int) -> TableDraft:
+    """A table from a row on, above which no cell reaches into it and in which there is text."""
+    rest = [replace(c, row=c.row - first) for c in draft.cells if c.row >= first]
+    top = float(layout.words.y0[[i for c in rest for i in c.words]].min())
     return replace(
-        draft, box=replace(draft.box, y0=top), rows=draft.rows - 1, cells=rest,
-        header_rows=max(draft.header_rows - 1, 0), caption=title if names else draft.caption,
+        draft, box=replace(draft.box, y0=top), rows=draft.rows - first, cells=rest,
+        header_rows=max(draft.header_rows - first, 0),
     )  # fmt: skip
 
 
@@ -73,23 +79,20 @@ def _without_paragraph(layout: PageLayout, draft: TableDraft) -> TableDraft:
     """A table without first rows above all rules of which the last one is the end of a sentence across all
     columns: the lines above it, which gaps between words cut into cells, are of the same paragraph.
     """
+    if draft.origin >= 0:
+        return draft
     for end in range(min(PARAGRAPH, draft.rows - MIN_ROWS), 1, -1):
         above = [c for c in draft.cells if c.row < end]
         last = [c for c in above if c.row == end - 1 and c.words]
-        below = [i for c in draft.cells if c.row >= end for i in c.words]
-        if draft.origin >= 0 or not below or any(c.row + c.rowspan > end for c in above):
+        text_below = any(c.words for c in draft.cells if c.row >= end)
+        if not text_below or any(c.row + c.rowspan > end for c in above):
             continue
         if len(last) != 1 or last[0].colspan < draft.columns:
             continue
         text = plain_text(layout, last[0].words)
         words = np.array([i for c in above for i in c.words])
         if text[0].islower() and text[-1] == "." and not _is_ruled_above(layout, layout.box(words)):
-            rest = replace(
-                draft,
-                box=replace(draft.box, y0=float(layout.words.y0[below].min())),
-                rows=draft.rows - end,
-                cells=[replace(c, row=c.row - end) for c in draft.cells if c.row >= end],
-            )
+            rest = _below(layout, draft, end)
             rest.header_rows = header_rows(layout, rest, lines_in(layout, rest.box))
             return rest
     return draft
