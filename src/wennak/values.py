@@ -16,8 +16,11 @@ _MISSING = re.compile(r"^(|[-–—−_]+|\.+|…+|n\.?/?a\.?|:)$", re.I)
 # Signs of currencies, before or after a number; and marks of notes after it.
 _SIGN = re.compile(r"[$€£¥]|\b(?:USD|EUR|GBP|CHF|SEK|NOK|DKK|kr)\b\.?")
 _NOTE = re.compile(r"[*†‡§¶⁰¹²³⁴⁵⁶⁷⁸⁹ᵃᵇᶜᵈᵉᶠᵍʰ]+$")
+# What holds none of all that.
+_PLAIN = re.compile(r"[-+(]?[0-9][0-9.,]*\)?", re.A)
 _POWER = re.compile(r"(?<!\d)10[⁰¹²³⁴⁵⁶⁷⁸⁹]+$")
 _NUMBER = re.compile(r"^([-+−]?)([0-9][0-9.,'’  \u2009]*|[.,][0-9]+)$")
+_NO_DIGIT = re.compile(r"[^0-9]")
 _OTHER = re.compile(r"[^0-9.,]")
 _THOUSANDS = {mark: re.compile(rf"\d{{1,3}}(\{mark}\d{{3}})+") for mark in ".,"}
 _GROUPS = re.compile(r"^[0-9]{1,3}([ ' ’ \u2009])[0-9]{3}(?:\1[0-9]{3})*(?=[.,]|$)")
@@ -71,18 +74,18 @@ def decimal_mark(texts: Sequence[str]) -> str:
     marks = {".": 0, ",": 0}
     single: set[str] = set()
     for text in texts:
-        found = [c for c in text if c in ".,"]
-        if len(set(found)) == 2:
-            marks[found[-1]] += 1
-        elif len(found) > 1:
-            marks["." if found[0] == "," else ","] += 1
-        elif found:
-            tail = len(re.sub(r"[^0-9]", "", text.rsplit(found[0], 1)[1]))
-            head = len(re.sub(r"[^0-9]", "", text.split(found[0], 1)[0]))
+        points, commas = text.count("."), text.count(",")
+        if points and commas:
+            marks["." if text.rindex(".") > text.rindex(",") else ","] += 1
+        elif points + commas > 1:
+            marks["," if points else "."] += 1
+        elif points or commas:
+            mark = "." if points else ","
+            head, tail = (len(_NO_DIGIT.sub("", part)) for part in text.split(mark))
             if tail != 3 or head > 3 or head == 0 or text.lstrip("-+−(").startswith("0"):
-                marks[found[0]] += 1
+                marks[mark] += 1
             else:
-                single.add(found[0])
+                single.add(mark)
     if marks["."] and marks[","]:
         return ""
     if marks["."] or marks[","]:
@@ -98,6 +101,8 @@ def is_missing(text: str) -> bool:
 
 def bare_of(text: str) -> str:
     """Return a text without signs of currency, percent and notes; powers of ten keep what is raised."""
+    if _PLAIN.fullmatch(text):
+        return text
     text = _SIGN.sub("", " ".join(text.split())).strip()
     text = text if _POWER.search(text) else _NOTE.sub("", text)
     return text.removesuffix("%").strip()

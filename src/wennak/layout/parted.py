@@ -162,7 +162,8 @@ def is_prose(spans: Spans, em: float) -> bool:
     narrow = width < PROSE_WIDTH * em and not np.isinf(spans.ink).any()
     if narrow or spans.words.sum() < PROSE_SHARE * MIN_LINES * PROSE_WORDS:
         return False
-    _, row = np.unique(np.round(spans.baseline / (0.3 * em)), return_inverse=True)
+    line = np.round(spans.baseline / (0.3 * em))
+    row = np.searchsorted(distinct(line), line)
     words, ink = np.bincount(row, weights=spans.words), np.bincount(row, weights=spans.ink)
     full = (words >= PROSE_WORDS) & (ink >= PROSE_FILL * width)
     return len(words) >= MIN_LINES and float(full.mean()) >= PROSE_SHARE

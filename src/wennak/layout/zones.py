@@ -235,6 +235,8 @@ def _tallest(
     above, below = np.concatenate((spans.y0, bars[1])), np.concatenate((spans.y1, bars[3]))
     left = np.concatenate((spans.x0 - half, bars[0] + em))
     right = np.concatenate((spans.x1 + half, bars[2] - em))
+    # Between two edges all places have the same around them.
+    bins, place = _apart(bins, left, right)
     order = np.argsort(above, kind="stable")
     above = above[order]
     blocked = (left[order] < bins[:, None]) & (right[order] > bins[:, None])
@@ -251,7 +253,16 @@ def _tallest(
     best, rows = np.argmax(room, axis=1), np.arange(len(bins))
     last = so_far[-1] - starts[:, -1] > room[rows, best]
     low = np.where(last, ends[:, -1], ends[rows, best])
-    return low, np.where(last, bottom, above[best])
+    return low[place], np.where(last, bottom, above[best])[place]
+
+
+def _apart(bins: Floats, left: Floats, right: Floats) -> tuple[Floats, Ints]:
+    """The first of all rising places that have the same edges left and right of them, and the number of the
+    one that stands for each.
+    """
+    passed = np.searchsorted(np.sort(left), bins) + np.searchsorted(np.sort(right), bins, side="right")
+    new = np.append(True, np.diff(passed) > 0)
+    return bins[new], np.cumsum(new) - 1
 
 
 def _bars(layout: PageLayout, top: float, bottom: float) -> Floats:

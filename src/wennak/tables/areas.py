@@ -20,8 +20,9 @@ from .strip import NEAR, SHARED, Strip, strip_of
 
 # Rules and strips are the same when their ends agree within this (em).
 SAME_ENDS = 1.2
-# Gaps between words wider than this (em) may part columns; of so many the first tell.
-GAP, MOST_GAPS = 0.6, 300
+# Gaps between words wider than this (em) may part columns; the first few tell in most tables, and of others
+# so many.
+GAP, FIRST_GAPS, MOST_GAPS = 0.6, 40, 300
 # Rows whose baselines are this near (em) stand level.
 SAME_LEVEL = 0.2
 # No column of labels is narrower, and two rows are higher, than this (em).
@@ -122,8 +123,8 @@ def is_tabular(layout: PageLayout, part: Ints) -> bool:
     w, em = layout.words, layout.em
     row, x0, x1 = w.row[part], w.x0[part], w.x1[part]
     same = row[1:] == row[:-1]
-    wide = np.flatnonzero(same & (x0[1:] - x1[:-1] > GAP * w.size[part][1:]))[:MOST_GAPS]
-    if len(wide) > 1:
+    gaps = np.flatnonzero(same & (x0[1:] - x1[:-1] > GAP * w.size[part][1:]))
+    for wide in (gaps[:FIRST_GAPS], gaps[:MOST_GAPS]) if len(gaps) > 1 else ():
         number = np.cumsum(np.append(0, np.diff(row[wide]) > 0))
         step = number - number[:, None]
         shared = np.minimum(x0[1:][wide], x0[1:][wide, None]) - np.maximum(x1[wide], x1[wide, None])

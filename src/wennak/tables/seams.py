@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from ..ink import Bools, Floats, median
+from ..ink import Bools, Floats, Ints, median
 from ..layout import PageLayout
 from ..model import Box
 from .rows import UNDER, Row
@@ -62,11 +62,15 @@ def _changes(f: RowFacts, rows: Sequence[Row], first: int, last: int, em: float)
     left = min(r.x0 for r in rows[first:last])
     width = max(r.x1 for r in rows[first:last]) - left
     bins = int(width / (0.5 * em)) + 2
-    covered = np.zeros((n, bins), dtype=np.int64)
-    for k, r in enumerate(rows[first:last]):
-        for x0, x1 in r.spans if f.parts[first + k] else ():
-            covered[k, int((x0 - left) / (0.5 * em)) : int((x1 - left) / (0.5 * em)) + 1] = 1
-    total = np.concatenate((np.zeros((1, bins), dtype=np.int64), np.cumsum(covered, axis=0)))
+    own = [r.spans if part else [] for r, part in zip(rows[first:last], f.parts[first:last], strict=True)]
+    spans = np.array([s for part in own for s in part]).reshape(-1, 2)
+    begin, end = ((spans - left) / (0.5 * em)).astype(np.int64).T
+    row = np.repeat(np.arange(n), [len(part) for part in own])
+    edges = np.zeros((n, bins + 1), dtype=np.int64)
+    np.add.at(edges, (row, begin), 1)
+    np.add.at(edges, (row, end + 1), -1)
+    covered = np.cumsum(edges, axis=1)[:, :-1] > 0
+    total: Ints = np.concatenate((np.zeros((1, bins), dtype=np.int64), np.cumsum(covered, axis=0)))
     at = np.arange(1, n)
     above = total[at] - total[np.maximum(at - 4, 0)] > 0
     below = total[np.minimum(at + 4, n)] - total[at] > 0

@@ -9,7 +9,7 @@ from itertools import islice
 
 import numpy as np
 
-from ..ink import Bools, median
+from ..ink import Bools, Ints, median
 from ..layout import PageLayout
 from .areas import SAME_LEVEL
 from .caption import NAMED, NAMED_REACH
@@ -38,6 +38,8 @@ MORE, CLOSER = 4, 0.9
 DISTINCT = 0.75
 # Of the rows of each more than this share have a label and something beside it.
 SEVERAL = 0.5
+# What may end a label.
+_STOPS = " .:…"
 
 
 def read_sides(layout: PageLayout, reading: Reading, free: Bools) -> list[TableDraft]:
@@ -50,6 +52,8 @@ def read_sides(layout: PageLayout, reading: Reading, free: Bools) -> list[TableD
         if _is_bridged(layout, reading.place, x):
             continue
         sides = [np.sort(index[own]) for own in (middle < x, middle > x)]
+        if k and not (_may_share_labels(layout, *sides) or _are_named(layout, reading.place, x)):
+            continue
         rows = [rows_of(layout, side) for side in sides]
         if not all(sum(len(r.spans) > 1 for r in own) > SEVERAL * len(own) for own in rows):
             continue
@@ -135,6 +139,16 @@ def _are_whole(rows: Sequence[Row], first: int) -> bool:
     return all(len(r.spans) == most for r in rows[first:])
 
 
+def _may_share_labels(layout: PageLayout, left: Ints, right: Ints) -> bool:
+    """Whether any row of the one side begins with the same word as one of the other."""
+    w = layout.words
+    a, b = (
+        {w.texts[i].rstrip(_STOPS) for i in side[np.flatnonzero(np.diff(w.row[side], prepend=-1))].tolist()}
+        for side in (left, right)
+    )
+    return not a.isdisjoint(b)
+
+
 def _share_labels(layout: PageLayout, left: Sequence[Row], right: Sequence[Row]) -> bool:
     """Whether labels that begin rows of the one side begin rows of the other."""
     a, b = _labels(layout, left), _labels(layout, right)
@@ -151,7 +165,7 @@ def _labels(layout: PageLayout, rows: Sequence[Row]) -> set[str]:
 def _labelled(layout: PageLayout, rows: Sequence[Row]) -> list[tuple[Row, str]]:
     """The rows in parts, each with what stands first in it."""
     parts = [(r, plain_text(layout, within(layout, r, *r.spans[0]))) for r in rows if len(r.spans) > 1]
-    return [(r, label.rstrip(" .:…")) for r, label in parts]
+    return [(r, label.rstrip(_STOPS)) for r, label in parts]
 
 
 def _are_named(layout: PageLayout, place: Place, x: float) -> bool:

@@ -118,6 +118,8 @@ def join_heads(layout: PageLayout, draft: TableDraft) -> None:
     first column: a head may stand at the one side of its column, and all numbers at the other.
     """
     for column in range(draft.columns - 2, 0, -1):
+        if sum(column <= c.column <= column + 1 for c in draft.cells if c.row == 0 and c.words) > 1:
+            continue
         beside = [
             c for c in draft.cells
             if c.words and column <= c.column + c.colspan - 1 and c.column <= column + 1

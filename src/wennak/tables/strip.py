@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import dataclass, field
 from itertools import pairwise
 
@@ -18,6 +19,7 @@ from .rows import Row, is_prose_line, rows_of
 SHARED, NEAR = 0.3, 2
 # A sentence has at least so many words, and a stop.
 SENTENCE = 4
+_DIGIT = re.compile(r"\d")
 _CODE = frozenset("{}[];=<>#*\\|_")
 _MATHS = frozenset("=+−×÷±∑∏∫√≤≥≈≠∂∇∞∈⎛⎝⎜⎞⎠⎟⎡⎣⎢⎤⎦⎥")
 
@@ -91,9 +93,8 @@ def strip_of(layout: PageLayout, part: Ints) -> Strip:
     starts = np.append(0, np.cumsum([len(r.words) for r in rows]))
     words = [w.texts[i] for i in index.tolist()]
     numeric = np.array([is_numeric(t) for t in words], dtype=np.bool_)
-    digits = numeric & np.array(
-        [not t.isalpha() and any(c.isdigit() for c in t) for t in words], dtype=np.bool_
-    )
+    digits = np.zeros(len(words), dtype=np.bool_)
+    digits[numeric] = [_DIGIT.search(words[i]) is not None for i in np.flatnonzero(numeric).tolist()]
     fixed = np.array([f.fixed_pitch for f in layout.ink.fonts] or [False], dtype=np.bool_)[w.font[index]]
     maths = np.array([not _MATHS.isdisjoint(t) for t in words], dtype=np.bool_)
     held = np.zeros(len(w), dtype=np.bool_)
