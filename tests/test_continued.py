@@ -215,6 +215,26 @@ class TestContinued(unittest.TestCase):
         pdf = document(part([HEAD, *ROWS[:4]], 140, bold=[0]), part([other, *ROWS[4:]], 740, bold=[0]))
         self.assertEqual(grids(pdf), [drawn(HEAD, *ROWS[:4]), drawn(other, *ROWS[4:])])
 
+    def test_another_title_begins_another_table(self) -> None:
+        def titled(*titles: str) -> list[tuple[str, list[list[str]]]]:
+            pages = [
+                [text(72, top + 26, title, 9, "F2"), *part(own, top)]
+                for title, own, top in zip(titles, (ROWS[:5], ROWS[5:]), (140, 640), strict=True)
+            ]
+            pages[0] = [text(72, 700 - 14 * k, PROSE) for k in range(36)] + pages[0]
+            return [(t.caption, [[c.text for c in row if c] for row in t.grid()]) for t in read(*pages)]
+
+        def read(*pages: list[str]) -> list[Table]:
+            return wennak.read(document(*pages)).tables
+
+        berths, guests = "Berths of the old quay, in figures", "Guests by berth, in figures"
+        self.assertEqual(
+            titled(berths, guests), [(berths, [*map(list, ROWS[:5])]), (guests, [*map(list, ROWS[5:])])]
+        )
+        for again in (berths, f"{berths}, continued", ""):
+            with self.subTest(again=again):
+                self.assertEqual(titled(berths, again), [(berths, [*map(list, ROWS)])])
+
     def test_a_text_between_parts_two_tables(self) -> None:
         above = part([HEAD, *ROWS[:4]], 400, bold=[0])
         pdf = document([*above, text(72, 280, PROSE)], part(ROWS[4:], 740))

@@ -62,6 +62,37 @@ class TestSides(unittest.TestCase):
         found = tables(names, pairs(72, LEFT), pairs(320, RIGHT))
         self.assertEqual(found, [rows(LEFT), rows(RIGHT)])
 
+    def test_three_tables_with_a_name_each_are_three(self) -> None:
+        # Between the names, which stand on one line, are gaps far wider than the blanks in them.
+        said = [
+            ("Table 1 | Ships of the quay", LEFT),
+            ("Table 2 | Owners of ships", RIGHT),
+            ("Table 3 | Ferries", TERN),
+        ]
+        names = [text(72 + 165 * k, 622, name, 8, "F2") for k, (name, _) in enumerate(said)]
+        found = tables(names, *(pairs(72 + 165 * k, table, 600, 80) for k, (_, table) in enumerate(said)))
+        self.assertEqual(found, [rows(table) for _, table in said])
+
+    def test_rules_over_either_side_tell_two_tables(self) -> None:
+        left = [(name, f"{3 * k + 4}", f"{k}.5 m") for k, name in enumerate(NAMES)]
+        right = [(f"{k} May", f"{31 * k + 7}", f"{k}.25") for k in range(1, 9)]
+
+        def drawn(ends: Sequence[Sequence[int]]) -> list[list[list[str]]]:
+            said = [
+                text(x, 600 - 16 * r, cell)
+                for begin, table in ((72, left), (278, right))
+                for r, row in enumerate(table)
+                for x, cell in zip((begin, begin + 100, begin + 160), row, strict=True)
+            ]
+            return tables(said, [f"0.8 w {a} {y} m {b} {y} l S" for a, b, y in ends])
+
+        both = [[list(row) for row in left], [list(row) for row in right]]
+        self.assertEqual(drawn([(72, 262, 514), (278, 468, 482)]), both)
+        # One that runs over both joins them, and rules over some columns of a table part nothing.
+        for ends in ([(72, 468, 482), (278, 468, 514)], [(172, 262, 612), (378, 468, 612)]):
+            with self.subTest(ends=ends):
+                self.assertEqual([len(table[0]) for table in drawn(ends)], [6])
+
     def test_a_form_in_two_halves_is_one_table(self) -> None:
         for name in ([], [text(72, 622, "Table 1. Gannet and her owners", 10, "F2")]):
             with self.subTest(name=name):

@@ -85,8 +85,9 @@ class Placed:
         """Return the same in the ways it may be read where a table goes on: as it is, as this program reads
         it where a service was asked, and by the ink alone where tags say what it is.
         """
-        others = self.draft.alternatives[:1] if self.draft.method == "tagged" else []
-        return [self, *map(self.read_as, [*([self.draft.own] if self.draft.own else []), *others])]
+        others = [self.draft.own] if self.draft.own else []
+        others += self.draft.alternatives[:1] if self.draft.method == "tagged" else []
+        return [self, *(self.read_as(replace(other, caption=self.draft.caption)) for other in others)]
 
 
 @dataclass(slots=True, eq=False)

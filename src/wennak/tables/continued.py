@@ -202,7 +202,9 @@ def continues(above: Part, below: Part, whole: Table | None = None) -> bool:
         return False
     a, b = whole or above.table, below.table
     said = bool(_CONTINUED.search(b.caption))
-    own_name = bool(NAMED.match(b.caption)) and b.caption != a.caption
+    # Where the first has a title without a number, so has the next one.
+    titled = bool(a.caption and not NAMED.match(a.caption))
+    own_name = (titled or bool(NAMED.match(b.caption))) and b.caption not in ("", a.caption)
     # A name below a table ends it.
     if above.caption_below and NAMED.match(above.table.caption) and not said:
         return False

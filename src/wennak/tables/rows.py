@@ -105,7 +105,9 @@ def _is_stretched(layout: PageLayout, members: Ints) -> bool:
     gaps = w.x0[members][1:] - w.x1[members][:-1]
     usual, size = median(gaps), float(w.size[members[0]])
     even = np.abs(gaps - usual) < 0.2 * usual + 0.1 * size
-    return usual < 2.5 * size and bool(even.mean() > 0.85)
+    # Most gaps that are wide are so here; a few wide ones between texts part these.
+    wide = gaps > SPAN_GAP * w.size[members][1:]
+    return usual < 2.5 * size and bool(even.mean() > 0.85 and 2 * (even & wide).sum() >= wide.sum())
 
 
 @functools.lru_cache(8192)

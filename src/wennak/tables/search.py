@@ -198,6 +198,16 @@ def best_draft(
     """Return the best reading of a place, with the columns that are given, or else with any; one column where
     nothing parts it.
     """
+    readings = all_readings(layout, place, judge, cuts)
+    return judged_draft(readings[0], readings, len(layout.words), method)
+
+
+def all_readings(
+    layout: PageLayout, place: Place, judge: Judge, cuts: Sequence[float] | None = None
+) -> list[Reading]:
+    """Return all readings of a place, the best first, with the columns that are given, or else with any; one
+    column where nothing parts it.
+    """
     choices = [list(cuts)] if cuts is not None else [*column_choices(layout, place)] or [[]]
     readings = []
     for k, choice in enumerate(choices):
@@ -205,4 +215,4 @@ def best_draft(
         for number, (way, table_row) in enumerate(row_choices(layout, cut)):
             readings.append(Reading(place, None, cut, table_row, (k, number), way))
     judged(layout, readings, judge)
-    return judged_draft(max(readings, key=lambda r: r.gain), readings, len(layout.words), method)
+    return sorted(readings, key=lambda r: -r.gain)

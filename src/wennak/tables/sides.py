@@ -5,7 +5,6 @@ the left one ends where the right one goes on.
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from itertools import islice
 
 import numpy as np
 
@@ -13,7 +12,7 @@ from ..ink import Bools, Ints, median
 from ..layout import PageLayout
 from .areas import SAME_LEVEL
 from .caption import NAMED, NAMED_REACH
-from .choose import LEAST
+from .choose import LEAST, judged_draft
 from .draft import TableDraft, plain_text
 from .finish import finish
 from .judge import judge_of
@@ -21,13 +20,13 @@ from .numbers import is_numeric
 from .places import Place, place_of
 from .reading import Reading
 from .rows import Row, rows_of, within
-from .search import best_draft
+from .search import all_readings
 
 # A reading of fewer columns is one table.
 MIN_COLUMNS = 3
 # The room between tables side by side is wider than this (em).
 ROOM = 1.5
-# So many of the widest gaps are tried.
+# So many of the widest gaps are tried, of those that rules do not leave free.
 GAPS = 3
 # So many labels of the one stand in the other as well, and so large a share of those of the shorter.
 SHARED, SHARE = 3, 0.3
@@ -43,16 +42,20 @@ _STOPS = " .:…"
 
 
 def read_sides(layout: PageLayout, reading: Reading, free: Bools) -> list[TableDraft]:
-    """Return the two tables that stand side by side where a reading makes one; nothing where it is one."""
+    """Return the tables that stand side by side where a reading makes one; nothing where it is one."""
     if reading.cut is None or reading.cut.columns < MIN_COLUMNS:
         return []
     index, w = reading.place.index, layout.words
     middle = (w.x0[index] + w.x1[index]) / 2
-    for k, x in enumerate(islice(_gaps(layout, reading.place), GAPS)):
+    for k, x in enumerate(_gaps(layout, reading.place)):
         if _is_bridged(layout, reading.place, x):
             continue
+        ruled = _are_ruled(layout, reading.place, x)
+        if k >= GAPS and not ruled:
+            continue
         sides = [np.sort(index[own]) for own in (middle < x, middle > x)]
-        if k and not (_may_share_labels(layout, *sides) or _are_named(layout, reading.place, x)):
+        told = ruled or _are_named(layout, reading.place, x)
+        if k and not told and not _may_share_labels(layout, *sides):
             continue
         rows = [rows_of(layout, side) for side in sides]
         if not all(sum(len(r.spans) > 1 for r in own) > SEVERAL * len(own) for own in rows):
@@ -65,14 +68,24 @@ def read_sides(layout: PageLayout, reading: Reading, free: Bools) -> list[TableD
                 and (k == 0 or _stand_off(layout, *rows) or _are_level(layout, *rows))
             )
             or (k == 0 and _ends_first(layout, *rows))
-            or _are_named(layout, reading.place, x)
+            or told
         ):
             continue
         places = [place_of(layout, side, free, layout.box(side)) for side in sides]
-        drafts = [best_draft(layout, place, judge_of(layout), None, "spaced") for place in places]
-        if all(draft.gain > LEAST for draft in drafts):
-            return [finish(layout, d, place.lines) for d, place in zip(drafts, places, strict=True)]
+        readings = [all_readings(layout, place, judge_of(layout)) for place in places]
+        if all(own[0].gain > LEAST for own in readings):
+            return [draft for own in readings for draft in _parted(layout, own, free)]
     return []
+
+
+def _parted(layout: PageLayout, readings: Sequence[Reading], free: Bools) -> list[TableDraft]:
+    """The tables of a side: its best reading, or what stands side by side in it again."""
+    best = readings[0]
+    parts = read_sides(layout, best, free)
+    if parts:
+        return parts
+    draft = judged_draft(best, readings, len(layout.words), "spaced")
+    return [finish(layout, draft, best.place.lines)]
 
 
 def _gaps(layout: PageLayout, place: Place) -> Iterator[float]:
@@ -94,6 +107,20 @@ def _is_bridged(layout: PageLayout, place: Place, x: float) -> bool:
     ruled = (level.low < x) & (level.high > x) & (level.at > box.y0 - em) & (level.at < box.y1 + em)
     behind = (shades.x0 < x) & (shades.x1 > x) & (shades.y1 > box.y0) & (shades.y0 < box.y1)
     return bool(ruled.any() or behind.any())
+
+
+def _are_ruled(layout: PageLayout, place: Place, x: float) -> bool:
+    """Whether rules run over all that stands left of an x, and others over all that stands right of it."""
+    w, level, box, em = layout.words, layout.rules.level, place.box, layout.em
+    near = (level.at > box.y0 - em) & (level.at < box.y1 + em)
+    if near.sum() < 2:
+        return False
+    x0, x1 = w.x0[place.index], w.x1[place.index]
+    left, right = x1[x1 < x].max(initial=-np.inf), x0[x0 > x].min(initial=np.inf)
+    low, high = level.low[near], level.high[near]
+    over_left = (low < box.x0 + em) & (high > left - em) & (high < x)
+    over_right = (low > x) & (low < right + em) & (high > box.x1 - em)
+    return bool(over_left.any() and over_right.any())
 
 
 def _stand_off(layout: PageLayout, left: Sequence[Row], right: Sequence[Row]) -> bool:
