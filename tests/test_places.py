@@ -373,14 +373,15 @@ class TestCaptions(unittest.TestCase):
     def test_a_title_tight_above_its_table_is_none_of_its_rows(self) -> None:
         fonts = FONTS | {"F4": FONTS["F1"] | {"BaseFont": "/Helvetica-Oblique"}}
         rules = "".join(rule(56, 590 + dy, 350, 590 + dy) for dy in (-5, -54))
-        for said, font, caption in (
-            ("Table 7: Cargo by gate", "F1", True),
-            ("Cargo by gate", "F4", True),
-            (sentence(2)[:60] + ".", "F1", False),
+        for said, x, font, caption in (
+            ("Table 7: Cargo by gate", 60, "F1", True),
+            ("Cargo by gate", 60, "F4", True),
+            ("Cargo by gate", 294, "F4", True),
+            (sentence(2)[:60] + ".", 60, "F1", False),
         ):
             content = (
                 prose(60, 700, 4, "before")
-                + line(60, 603, said, 9 if caption else 10, font)
+                + line(x, 603, said, 9 if caption else 10, font)
                 + prose(60, 480, 6, "after")
             )
             document = wennak.read(
@@ -390,6 +391,18 @@ class TestCaptions(unittest.TestCase):
             self.assertEqual([c.text for c in table.grid()[0] if c], list(self.CELLS[0]))
             self.assertEqual(table.caption, said if caption else "")
             self.assertIn(said, " ".join(document.texts()))
+
+    def test_a_title_in_italics_may_end_where_its_table_does(self) -> None:
+        fonts = FONTS | {"F4": FONTS["F1"] | {"BaseFont": "/Helvetica-BoldOblique"}}
+        cells = [["Gate", "Type", "State"], ["North quay", "works", "n.a."]]
+        rules = "".join(rule(56, y, 350, y) for y in (602, 572)) + "".join(
+            rule(x, 602, x, 572) for x in (190, 290)
+        )
+        title = line(286, 606, "Cargo by gate, t", 9, "F4")
+        content = prose(60, 760, 4, "before") + title + rows((60, 200, 300), 590, cells) + rules
+        (table,) = wennak.read(pdf_of(content + prose(60, 480, 6, "after"), fonts)).tables
+        self.assertEqual([[c.text for c in row if c] for row in table.grid()], cells)
+        self.assertEqual(table.caption, "Cargo by gate, t")
 
     def test_names_side_by_side_belong_to_their_own_tables(self) -> None:
         def half(x: float, y: float) -> str:

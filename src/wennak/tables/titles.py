@@ -24,7 +24,7 @@ MIN_ROWS = 2
 CLEAR = 1.2
 # Rules of a table begin this near (em) to its first row.
 BEGIN = 0.5
-# A title begins with its table, or stands over its middle, within this (em).
+# A title begins or ends with its table, or stands over its middle, within this (em).
 PLACED = 0.5
 # A running head stands off the left edge of a table below it, and off its middle, by more than this (em).
 ELSEWHERE = 2.0
@@ -129,10 +129,10 @@ def without_text_below(layout: PageLayout, draft: TableDraft) -> TableDraft:
 
 
 def _stands_out(layout: PageLayout, title: list[int], box: Box, draft: TableDraft, rest: Ints) -> bool:
-    """Whether a text alone is in italics, at the edge of a table or over its middle."""
+    """Whether a text alone is in italics, at an edge of a table or over its middle."""
     em, whole = layout.em, layout.ruled_box(draft.box)
     left, right = box.x0 - whole.x0, whole.x1 - box.x1
-    placed = abs(left) < PLACED * em or abs(left - right) < 2 * PLACED * em
+    placed = min(abs(left), abs(right)) < PLACED * em or abs(left - right) < 2 * PLACED * em
     italic = np.array([f.italic for f in layout.ink.fonts], dtype=np.bool_)[layout.words.font]
     return bool(placed and italic[title].all() and not italic[rest].any())
 
