@@ -7,6 +7,7 @@ from __future__ import annotations
 import csv
 import random
 import shutil
+from itertools import combinations
 
 import numpy as np
 
@@ -184,6 +185,10 @@ class TestTables(InFolder):
         self.assertEqual(word_f1(["a", "b", "b"], ["b", "c"]), 0.4)
         self.assertAlmostEqual(reading_order(list("abcd"), list("acbd")) or 0, (1 + 4 / 6) / 2)
         self.assertIsNone(reading_order(["a", "a"], ["a"]))
+        places = random.Random(3).sample(range(30), 30)
+        kept = sum(a < b for a, b in combinations(places, 2))
+        said = [str(k) for k in range(30)]
+        self.assertAlmostEqual(reading_order(said, [said[k] for k in places]) or 0, kept / 435)
         self.assertEqual(heading_f1([(1, "A"), (2, "B")], [(1, "A")]), 2 / 3)
         self.assertEqual(level_agreement([(1, "A"), (2, "B")], [(2, "A"), (3, "B")]), 1.0)
 

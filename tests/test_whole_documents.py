@@ -34,8 +34,8 @@ class TestInvariants(unittest.TestCase):
 class TestDamage(unittest.TestCase):
     def test_damaged_files_are_read_or_refused_with_a_sentence(self) -> None:
         mutations = script("benchmarks/mutations.py")
-        said = [mutations.attempt(data)[0] for _, data in mutations.variants(120, seed=2)]
-        self.assertGreater(sum(s.startswith("read") for s in said), 60)
+        said = [mutations.attempt(data)[0] for _, data in mutations.variants(60, seed=2)]
+        self.assertGreater(sum(s.startswith("read") for s in said), 30)
 
     def test_an_error_of_the_program_costs_no_more_than_its_page(self) -> None:
         whole = wennak.read(DEMO / "tide-table.pdf")

@@ -44,7 +44,7 @@ TIME_LIMIT = 600.0
 # The reading of a table tells its place where its content is this similar.
 PLACED = 0.7
 BASELINES = ("plain text", "bare CSV")
-_USED = ("fontTools.cffLib", "fontTools.ttLib", "lxml.html", "scipy.optimize", "scipy.stats")
+_USED = ("fontTools.cffLib", "fontTools.ttLib", "lxml.html", "scipy.optimize")
 
 
 @dataclass(frozen=True, slots=True)

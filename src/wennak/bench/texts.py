@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+import math
+from bisect import bisect, insort
 from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-import numpy as np
 from rapidfuzz.distance import Indel
 
 from ..model import Document, Heading
@@ -59,12 +60,14 @@ def reading_order(truth: Sequence[str], read: Sequence[str]) -> float | None:
     both = [t for t in truth if t and counts[0][t] == 1 == counts[1][t]]
     if len(both) < 2:
         return None
-    # Loaded where it is used: it takes longer than all else.
-    from scipy.stats import kendalltau
-
     at = {text: k for k, text in enumerate(read)}
-    found = kendalltau(np.arange(len(both)), [at[t] for t in both])
-    return float((found.statistic + 1) / 2)
+    before: list[int] = []
+    discordant = 0
+    for place in (at[text] for text in both):
+        discordant += len(before) - bisect(before, place)
+        insort(before, place)
+    # No two have one place, so all pairs that are not discordant are concordant.
+    return 1 - discordant / math.comb(len(both), 2)
 
 
 def _headings(document: Document) -> list[tuple[int, str]]:

@@ -26,7 +26,7 @@ from .search import all_readings
 MIN_COLUMNS = 3
 # The room between tables side by side is wider than this (em).
 ROOM = 1.5
-# So many of the widest gaps are tried, of those that rules do not leave free.
+# So many of the widest gaps are tried, and each that rules end before and begin behind.
 GAPS = 3
 # So many labels of the one stand in the other as well, and so large a share of those of the shorter.
 SHARED, SHARE = 3, 0.3
