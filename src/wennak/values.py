@@ -17,7 +17,7 @@ _MISSING = re.compile(r"^(|[-–—−_]+|\.+|…+|n\.?/?a\.?|:)$", re.I)
 _SIGN = re.compile(r"[$€£¥]|\b(?:USD|EUR|GBP|CHF|SEK|NOK|DKK|kr)\b\.?")
 _NOTE = re.compile(r"[*†‡§¶⁰¹²³⁴⁵⁶⁷⁸⁹ᵃᵇᶜᵈᵉᶠᵍʰ]+$")
 # What holds none of all that.
-_PLAIN = re.compile(r"[-+(]?[0-9][0-9.,]*\)?", re.A)
+_PLAIN = re.compile(r"[-+(]?[0-9][0-9.,]*\)?")
 _POWER = re.compile(r"(?<!\d)10[⁰¹²³⁴⁵⁶⁷⁸⁹]+$")
 _NUMBER = re.compile(r"^([-+−]?)([0-9][0-9.,'’  \u2009]*|[.,][0-9]+)$")
 _NO_DIGIT = re.compile(r"[^0-9]")
