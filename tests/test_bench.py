@@ -12,7 +12,7 @@ from itertools import combinations
 import numpy as np
 
 import wennak
-from tests.support import DEMO, InFolder, browser, run
+from tests.support import DEMO, InFolder, browser, run, run_here
 from wennak.bench import benchmark, compare_runs, load_results, summarise, write_report
 from wennak.bench.grid import Grid, grid_of, normal, number_of
 from wennak.bench.matching import match
@@ -388,7 +388,7 @@ class TestRun(InFolder):
             (1, "does not exist", ["run", self.folder / "nowhere"]),
             (1, "holds no results.json", ["report", folder]),
         ):
-            result = run("bench", *arguments)
+            result = run_here("bench", *arguments)
             self.assertEqual(result.returncode, code, (arguments, result.stderr))
             self.assertIn(said, result.stderr)
             self.assertNotIn("Traceback", result.stderr)

@@ -7,7 +7,7 @@ import shutil
 
 import pikepdf
 
-from tests.support import DEMO, InFolder, files_below, run
+from tests.support import DEMO, InFolder, files_below, run, run_here
 
 
 class TestConvert(InFolder):
@@ -65,7 +65,7 @@ class TestConvert(InFolder):
         ]
         for code, sentence, arguments in cases:
             with self.subTest(sentence):
-                result = run("convert", *arguments)
+                result = (run if sentence == cases[0][1] else run_here)("convert", *arguments)
                 self.assertEqual(result.returncode, code, result.stderr)
                 self.assertIn(sentence, result.stderr)
                 self.assertNotIn("Traceback", result.stderr)

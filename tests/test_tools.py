@@ -134,7 +134,7 @@ class TestNarrowTerminals(InFolder):
             shutil.copy(DEMO / name, self.folder)
         advice = "scanned: its pages will be recognised", "told by their shapes; look at a page"
         wanted = {word for said in advice for word in said.split()}
-        for columns in (60, 80, 100, 160):
+        for columns in (60, 100):
             with self.subTest(columns=columns):
                 said = run("survey", self.folder, env={"COLUMNS": str(columns)}).stdout
                 self.assertEqual(wanted - set(said.split()), set())
@@ -144,12 +144,9 @@ class TestNarrowTerminals(InFolder):
         (table,) = wennak.read(DEMO / "berth-ledger-photo.jpg").tables
         doubtful = sum(cell.confidence < DOUBTFUL for cell in table.cells if cell.text)
         self.assertGreater(doubtful, 0)
-        for columns in (50, 80):
-            with self.subTest(columns=columns):
-                env = {"COLUMNS": str(columns)}
-                said = run("tables", DEMO / "berth-ledger-photo.jpg", "--show", 1, env=env).stdout
-                self.assertEqual(len(re.findall(r"\S\((?:\?|!)\)", said)), doubtful + 1)
-                self.assertIsNone(re.search(r"(?m)^\s*\((?:\?|!)\)\s*$", said))
+        said = run("tables", DEMO / "berth-ledger-photo.jpg", "--show", 1, env={"COLUMNS": "50"}).stdout
+        self.assertEqual(len(re.findall(r"\S\((?:\?|!)\)", said)), doubtful + 1)
+        self.assertIsNone(re.search(r"(?m)^\s*\((?:\?|!)\)\s*$", said))
 
     def test_a_document_from_standard_input(self) -> None:
         given = (DEMO / "timetable.pdf").read_bytes()

@@ -10,7 +10,7 @@ from typing import Any
 import openpyxl
 
 import wennak
-from tests.support import DEMO, InFolder, browser, run
+from tests.support import DEMO, InFolder, browser, run, run_here
 from wennak.bench import benchmark
 from wennak.model import Cell
 from wennak.truth import draft, load_truth, save_truth, take, truth_html, validate
@@ -128,7 +128,7 @@ class TestCommands(InFolder):
             (1, "does not exist", ["status", self.folder / "none"]),
             (1, "holds no truth", ["sheet", self.folder / "bare"]),
         ):
-            result = run("truth", *arguments)
+            result = (run if code == 2 else run_here)("truth", *arguments)
             self.assertEqual(result.returncode, code, (arguments, result.stdout, result.stderr))
             self.assertIn(said, result.stderr)
             self.assertNotIn("Traceback", result.stderr)

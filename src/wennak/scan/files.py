@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import zlib
 from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
@@ -21,6 +22,8 @@ BELIEVED = (50.0, 1300.0)
 # Where a file names none, its letters are taken to be this high (points): most of those of text of 10 points.
 LETTER = 5.5
 USUAL = 200.0
+# The level at which pictures are packed.
+QUICKLY = 1
 
 
 def as_pdf(source: Path | bytes, name: str) -> bytes:
@@ -67,7 +70,9 @@ def _resolution(picture: Image.Image) -> float:
 
 
 def _add_page(pdf: pikepdf.Pdf, picture: Image.Image, dpi: float) -> None:
-    stream: Any = pikepdf.Stream(pdf, picture.tobytes())
+    # At the usual level packing takes most of the time that opening a picture takes.
+    stream: Any = pikepdf.Stream(pdf, zlib.compress(picture.tobytes(), QUICKLY))
+    stream.Filter = pikepdf.Name.FlateDecode
     stream.Type, stream.Subtype = pikepdf.Name.XObject, pikepdf.Name.Image
     stream.Width, stream.Height, stream.BitsPerComponent = picture.width, picture.height, 8
     grey = picture.mode == "L"
