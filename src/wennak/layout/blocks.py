@@ -71,11 +71,11 @@ def make_block(group: Sequence[Line], style: Style, facts: Evidence, raised: fro
     if headed or (first.role != "LI" and is_heading(group, text, facts)):
         return Heading(text, 0, places)
     if first.part >= 0 and is_set_line_by_line(group):
-        return _paragraph(group, style)
+        return _paragraph(group, text, marks, places)
     match = ITEM.match(text) or (COUNT.match(text) if COUNT.match(first.label) else None)
     if match or first.role == "LI":
         return listed(text, marks, match, places)
-    return _paragraph(group, style)
+    return _paragraph(group, text, marks, places)
 
 
 def listed(text: str, marks: Sequence[Mark], match: re.Match[str] | None, places: list[Place]) -> ListBlock:
@@ -86,9 +86,10 @@ def listed(text: str, marks: Sequence[Mark], match: re.Match[str] | None, places
     return ListBlock([item], "numbers" if counted else "bullets", list(places))
 
 
-def _paragraph(group: Sequence[Line], style: Style) -> Paragraph:
-    text, marks = _joined(group, None if is_set_line_by_line(group) else style)
-    return Paragraph(text, marks, _is_quote(group), places_of(group))
+def _paragraph(group: Sequence[Line], text: str, marks: list[Mark], places: list[Place]) -> Paragraph:
+    if is_set_line_by_line(group):
+        text, marks = _joined(group, None)
+    return Paragraph(text, marks, _is_quote(group), places)
 
 
 def places_of(group: Sequence[Line]) -> list[Place]:

@@ -44,9 +44,12 @@ def find_drawings(layout: PageLayout) -> list[Drawing]:
     on_page = (x1 > 0) & (x0 < layout.width) & (y1 > 0) & (y0 < layout.height)
     on_page &= (x1 - x0) * (y1 - y0) < PAGE_SHARE * layout.width * layout.height
     keep = np.flatnonzero(on_page)
+    # Most pages have a rule or two at most.
+    if not len(keep) or min(np.ptp((x0[keep], x1[keep])), np.ptp((y0[keep], y1[keep]))) <= MIN_SIDE * em:
+        return []
     texts = layout.words.texts
     numbers = np.flatnonzero([text[-1].isdigit() or text[-1] == "%" for text in texts])
-    if not len(keep) or (free.sum() < MIN_SHAPES and len(numbers) < TICKS):
+    if free.sum() < MIN_SHAPES and len(numbers) < TICKS:
         return []
     cluster = _clusters(layout, x0[keep], y0[keep], x1[keep], y1[keep])
     out = []

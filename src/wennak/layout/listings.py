@@ -24,18 +24,21 @@ def find_listings(layout: PageLayout) -> list[Ints]:
     if not fixed[upright].any():
         return []
     starts = np.flatnonzero(np.diff(w.row[upright], prepend=-1))
+    whole = np.flatnonzero(np.logical_and.reduceat(fixed[upright], starts)).tolist()
+    if len(whole) < LEAST:
+        return []
     ends = [*starts[1:].tolist(), len(upright)]
     spans = text_spans(layout, upright).first
     out: list[Ints] = []
     lines: list[Ints] = []
-    for a, b in zip(starts.tolist(), ends, strict=True):
-        row = upright[a:b]
-        whole = bool(fixed[row].all())
-        if lines and not (whole and w.y0[row].min() - w.y1[lines[-1]].max() < ROOM * layout.em):
+    last = -1
+    for k in whole:
+        row = upright[starts[k] : ends[k]]
+        if lines and (k > last + 1 or w.y0[row].min() - w.y1[lines[-1]].max() >= ROOM * layout.em):
             out += _programs(layout, lines, spans)
             lines = []
-        if whole:
-            lines.append(row)
+        lines.append(row)
+        last = k
     return out + _programs(layout, lines, spans)
 
 
