@@ -138,6 +138,21 @@ class TestCaptions(unittest.TestCase):
                 with self.subTest(said=said, y=y):
                     self.assertEqual(self.captions([text(72, y, said), *self.table(72, 610)]), [said])
 
+    def test_the_last_line_of_a_name_is_no_row(self) -> None:
+        lines = (
+            "Table 3: Calls in the spring at all berths of the outer quay, as they are compared with",
+            "those of the autumn.",
+        )
+        for left, room in ((0, 16), (60, 16), (60, 13)):
+            with self.subTest(left=left, room=room):
+                names = [text(72, 622 + room, lines[0]), text(72 + left, 610 + room, lines[1])]
+                content = [*names, *self.cells(72, 610, [*self.ROWS, *self.ROWS[1:]])]
+                self.assertEqual(self.captions(content), [" ".join(lines)])
+        # A line with room for more ends a name.
+        name = "Table 3: Calls by berth"
+        named = [text(72, 626, name), text(72, 610, "Moorings")]
+        self.assertEqual(self.captions([*named, *self.cells(72, 594, self.ROWS[1:] * 2)]), [name])
+
     def test_parts_of_the_text_name_no_table(self) -> None:
         for said in ("Section 3: Calls by berth", "Step 1. Count the calls"):
             content = [text(72, 740, PROSE), text(72, 640, said), *self.table(72, 600)]

@@ -26,7 +26,7 @@ ROWS = [
 WIDTHS = (0, 70, 190, 290)
 FONTS = {
     name: {"Subtype": "/Type1", "BaseFont": f"/{font}", "Encoding": "/WinAnsiEncoding"}
-    for name, font in (("F1", "Helvetica"), ("F2", "Helvetica-Bold"))
+    for name, font in (("F1", "Helvetica"), ("F2", "Helvetica-Bold"), ("F4", "Helvetica-Oblique"))
 }
 
 
@@ -234,6 +234,18 @@ class TestContinued(unittest.TestCase):
         for again in (berths, f"{berths}, continued", ""):
             with self.subTest(again=again):
                 self.assertEqual(titled(berths, again), [(berths, [*map(list, ROWS)])])
+
+    def test_labels_set_otherwise_begin_another_table(self) -> None:
+        def labels(rows: Sequence[Sequence[str]], top: float, font: str) -> list[str]:
+            values = part([("", *row[1:]) for row in rows], top)
+            return [*(text(72, top - 18 * r, row[0], font=font) for r, row in enumerate(rows)), *values]
+
+        # Totals at the end are bold in one table.
+        for first, second, tables in (("F1", "F4", 2), ("F4", "F1", 2), ("F4", "F4", 1), ("F1", "F2", 1)):
+            with self.subTest(first=first, second=second):
+                above = [*part([HEAD], 144, bold=[0]), *labels(ROWS[:4], 126, first)]
+                pdf = document([text(72, 740, PROSE), *above], labels(ROWS[4:], 740, second))
+                self.assertEqual(len(grids(pdf)), tables)
 
     def test_a_text_between_parts_two_tables(self) -> None:
         above = part([HEAD, *ROWS[:4]], 400, bold=[0])

@@ -4,10 +4,18 @@ from __future__ import annotations
 
 import unittest
 
+import numpy as np
+
 import wennak
 from tests.support import covered, pdf_of
 from tests.test_continued import FONTS, PROSE, text
-from tests.test_spans import rule
+from tests.test_readings import layouts, text_width
+from tests.test_spans import cell, rule, texts
+from wennak.tables.finish import finish
+from wennak.tables.heads import add_heads
+from wennak.tables.judge import judge
+from wennak.tables.places import place_of
+from wennak.tables.search import best_draft
 
 NAMES = ("Gannet", "Tern", "Eider", "Fulmar", "Skua", "Petrel")
 # Width of a digit and of a point of the typeface, in em.
@@ -272,6 +280,39 @@ class TestHeads(unittest.TestCase):
                     ]
                 found = table(rules, lines, [text(280, 30, "- 1 -")])
                 self.assertEqual((found.rows, found.columns), (count, 3))
+
+    def test_a_label_over_two_columns_is_one_where_a_word_of_it_begins_as_one_of_them_does(self) -> None:
+        def read(columns: tuple[float, ...], *label: str) -> wennak.Table:
+            at = [
+                text(x, 616 - 16 * (r + (r > 0)), said)
+                for r, row in enumerate(rows)
+                for x, said in zip(columns, row, strict=True)
+            ]
+            return table([text(72, 700, PROSE)], [*label], at)
+
+        rows = [("Vessel", "Seats", "Location", "Code")]
+        rows += [(n, f"{n[:3]} Haven", f"{n[:2]}well", str(610 + r)) for r, n in enumerate(NAMES)]
+        whole = text(257.2 - text_width("Harbour"), 632, "Harbour"), text(260, 632, "office")
+        found = read((72, 200, 260, 330), *whole, rule(196, 320, 628))
+        self.assertEqual(cell(found, "Harbour office"), (0, 1, 1, 2))
+        # What is set as the texts of its column are is a cell of it.
+        found = read((72, 257.2 - text_width("Gan Haven"), 260, 330))
+        self.assertEqual(texts(found), [list(row) for row in rows])
+
+    def test_a_label_that_a_reading_leaves_out_is_of_the_head_between_the_rules_along_the_table(self) -> None:
+        for top, added in ((645, 1), (627, 0), (700, 0)):
+            with self.subTest(top=top):
+                sides = [f"0.6 w {x} 512 m {x} {top} l S" for x in (66, 426)]
+                label = [text(226, 632, "Landings", font="F2")]
+                heads = [text(72, 616, "Vessel", font="F2")]
+                heads += [text(238 + 80 * c, 616, f"Y{c + 1}", font="F2") for c in range(3)]
+                pieces = (sides, label, heads, body(3))
+                (layout,) = layouts(pdf_of("\n".join(p for piece in pieces for p in piece), FONTS))
+                rest = np.array([said != "Landings" for said in layout.words.texts])
+                place = place_of(layout, np.flatnonzero(rest), ~rest, layout.box(np.flatnonzero(rest)))
+                draft = finish(layout, best_draft(layout, place, judge, None, "spaced"), place.lines)
+                add_heads(layout, draft, ~rest)
+                self.assertEqual((draft.rows, draft.header_rows), (len(NAMES) + 1 + added, 1 + added))
 
     def test_years_above_a_body_head_it(self) -> None:
         group = [text(72, 600, "Landings")]

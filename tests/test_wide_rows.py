@@ -210,6 +210,29 @@ class TestCells(unittest.TestCase):
         self.assertEqual([row[0] for row in texts(table)], ["Fact", *(label for label, _ in cells)])
         self.assertEqual(texts(table)[2][1], " ".join(line for line in cells[1][1] if line))
 
+    def test_a_label_of_two_lines_between_two_rules_is_one(self) -> None:
+        cells = [
+            (["Lower", "moorings"], ["Vessels that lie there longer than a day pay by", "the week."]),
+            (["Slip"], []),
+            (["Cranes"], ["The old one lifts twelve tonnes, the other nine"]),
+            (["Rail"], ["None"]),
+            (["Small", "moorings"], ["Boats of the Board go before all others, in any weather."]),
+            (["Light"], ["Lit from dusk until dawn"]),
+            (["Upper", "moorings"], ["As the lower ones"]),
+        ]
+        for line in (12.5, 14, 15.5):
+            with self.subTest(line=line):
+                out = [text(76, 640, "Term", font="F2"), text(140, 640, "Background", font="F2")]
+                y = 618.0
+                for labels, said in cells:
+                    out += [text(72, y - line * k, label) for k, label in enumerate(labels)]
+                    out += [text(140, y - line * k, each) for k, each in enumerate(said)]
+                    y -= line * max(len(labels), len(said)) + 8
+                    out.append(rule(70, 440, y + 12))
+                (table,) = read([text(72, 700, PROSE)], out).tables
+                rows = [[" ".join(part) for part in each] for each in cells]
+                self.assertEqual(texts(table), [["Term", "Background"], *rows])
+
     def test_a_cell_that_goes_on_on_the_next_page_is_one(self) -> None:
         def page(top: float, rows: Sequence[tuple[str, str]]) -> list[str]:
             out = [text(72, top, "Berth", font="F2"), text(160, top, "What may moor there", font="F2")]

@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections import deque
 from collections.abc import Callable, Collection, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
+from math import nan
+from statistics import fmean
 from types import MappingProxyType
 
 import numpy as np
@@ -438,10 +440,19 @@ def _part(draft: TableDraft, layout: PageLayout, around: Around) -> Part:
         ends=ends,
         caption_below=any(layout.words.y0[i] > box.y1 - 2 for i in draft.caption),
         picture=layout.ink.source == "picture",
+        italic=_italic(draft, layout),
         origin=draft.origin,
         row_elements=draft.row_elements,
         cell_elements={(c.row, c.column): c.element for c in draft.cells},
     )
+
+
+def _italic(draft: TableDraft, layout: PageLayout) -> float:
+    """The share of the words of two or more labels of rows that is in italics."""
+    labels = [c.words for c in draft.cells if c.column == 0 and c.row >= draft.header_rows and c.words]
+    if len(labels) < 2:
+        return nan
+    return fmean(layout.ink.fonts[layout.words.font[i]].italic for words in labels for i in words)
 
 
 def table_of(draft: TableDraft, layout: PageLayout) -> Table:

@@ -97,6 +97,31 @@ def _found(
     return found
 
 
+def ends_name(layout: PageLayout, draft: TableDraft) -> bool:
+    """Return whether the line right above a table is the last one of a name that begins above it: each of its
+    lines but the last is full.
+    """
+    rows = _rows_beside(layout, draft, above=True)
+    for further, line in pairwise([*rows[:1], *_further_lines(layout, rows)]):
+        if _has_room(layout, draft, line, further):
+            return False
+        if NAMED.match(_text(layout, line)):
+            return True
+    return False
+
+
+def _has_room(layout: PageLayout, draft: TableDraft, line: Row, further: Row) -> bool:
+    """Whether the first word of a further line had room in the line before it: within the sides of a table,
+    or where it stands out of these, in its column of text.
+    """
+    w, em, box = layout.words, layout.em, layout.ruled_box(draft.box)
+    width = box.x1 - box.x0
+    if line.x0 < box.x0 - em or line.x1 > box.x1 + em:
+        width = max(z.x1 - z.x0 for z in layout.zones if line.words[0] in z.members)
+    first = further.words[0]
+    return line.x1 - line.x0 + float(w.x1[first] - w.x0[first]) < width
+
+
 def _apart(layout: PageLayout, draft: TableDraft, words: list[int]) -> float:
     """The room between a table and its caption, in points."""
     return _room(draft.box, layout.box(np.array(words)))

@@ -5,11 +5,13 @@ from __future__ import annotations
 import re
 from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
+from math import nan
 
 from ..layout import RunningKey
 from ..layout.joining import join_lines, joined_lines, shifted_marks
 from ..model import Box, Cell, Table
 from .caption import NAMED
+from .draft import OPEN
 from .numbers import YEAR, is_numeric
 from .repeated import repeated_rows, repeats_head
 
@@ -23,8 +25,8 @@ NUMBERS = 0.8
 # Two tables below each other are parted by less than so many rows where they are one; a table goes on on the
 # next page where its own has room for fewer rows than this below it.
 ROOM, LEFT = 1.5, 8.0
-# What a text does not end with.
-OPEN = frozenset(",(-–—/&")
+# Labels of rows are set otherwise where the shares of their words in italics differ by more.
+OTHERWISE = 0.9
 # Columns of one page stand at the same place within so many rows.
 ALIGNED = 0.25
 
@@ -46,7 +48,8 @@ class Part:
     it in its width, but for what is a running head or foot by its place, nearest first, how much `room` is
     below it above the foot of its page (points), and whether its caption is below. `ends` are the lines at
     the ends of its page that may repeat.
-    Its text is recognised where it is a `picture`.
+    Its text is recognised where it is a `picture`. `italic` is the share of the words of its labels of rows
+    that is in italics (not a number where there are no two labels).
     `origin`, `row_elements` and `cell_elements` (by row and column) are what the structure tree names them.
     """
 
@@ -61,6 +64,7 @@ class Part:
     ends: frozenset[RunningKey] = frozenset()
     caption_below: bool = False
     picture: bool = False
+    italic: float = nan
     origin: int = -1
     row_elements: list[int] = field(default_factory=list)
     cell_elements: dict[tuple[int, int], int] = field(default_factory=dict)
@@ -219,6 +223,8 @@ def continues(above: Part, below: Part, whole: Table | None = None) -> bool:
         return False
     if above.page < below.page and above.room > LEFT * max(_pitch(above), _pitch(below)):
         # It would have gone on there.
+        return False
+    if abs(above.italic - below.italic) > OTHERWISE:
         return False
     near = is_right_below(above, below)
     if near and (

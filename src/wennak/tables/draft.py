@@ -22,6 +22,8 @@ from .numbers import CURRENCIES
 _BEFORE_MINUS = re.compile(r"^(\D{1,3}) (?=[-−–—])")
 # A sign stands apart when it is farther from its number than this (em).
 SIGN_APART = 0.6
+# What a text does not end with.
+OPEN = frozenset(",(-–—/&")
 
 
 @dataclass(slots=True)

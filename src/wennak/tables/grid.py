@@ -72,13 +72,15 @@ def cut_place(layout: PageLayout, place: Place, cuts: Sequence[float]) -> Cut:
     level = row[1:] == row[:-1]
     joined[1:] = level & (here <= before)
     # A blank across a cut: the text runs on, unless numbers stand on both sides, or the column's text begins
-    # right here, or a number ends where those of the column do.
+    # right here and what is before the cut is set as the text of its own column, or a number ends where those
+    # of the column do.
     blank = level & (here == before + 1) & (x0[1:] - x1[:-1] < blank_limits(layout, index[1:]))
     doubtful = np.flatnonzero(blank & ~(numeric[1:] & numeric[:-1]))
     if len(doubtful):
         left, right = _edges(x0, x1, row_starts[:-1], edges, em)
         cut, near = before[doubtful], ALIGNED * em
         parted = np.abs(x0[1:][doubtful] - left[cut]) < near
+        parted &= ~_off_own(x0, x1, row, first, left, right, near)[doubtful]
         parted |= numeric[1:][doubtful] & (np.abs(x1[1:][doubtful] - right[cut]) < near)
         parted |= _set_to_the_right(x1, first, row, right, near, doubtful)
         joined[1:][doubtful] = ~parted
@@ -186,6 +188,20 @@ def _edges(x0: Floats, x1: Floats, starts: Ints, cuts: Floats, em: float) -> tup
     last = np.maximum.reduceat(np.where(own, x1, -np.inf), starts, axis=1)
     left, right = (np.array([_agreed(values, em) for values in side]) for side in (first, last))
     return left, right
+
+
+def _off_own(
+    x0: Floats, x1: Floats, row: Ints, first: Ints, left: Floats, right: Floats, near: float
+) -> Bools:
+    """Of each word, whether what stands in its row and column up to it neither begins nor ends where the
+    texts of that column do, as far as these agree.
+    """
+    number = np.arange(len(x0))
+    new = np.append(True, (np.diff(row) != 0) | (np.diff(first) != 0))
+    begin = x0[np.maximum.accumulate(np.where(new, number, 0))]
+    begins, ends = (np.append(np.nan, side)[first] for side in (left, right))
+    off: Bools = np.fmin(np.abs(begin - begins), np.abs(x1 - ends)) > near
+    return off
 
 
 def _set_to_the_right(x1: Floats, first: Ints, row: Ints, right: Floats, near: float, which: Ints) -> Bools:

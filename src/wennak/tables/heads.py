@@ -32,6 +32,8 @@ SAME_SIDE, SAME_LINE, SAME_LABEL = 0.3, 0.3, 0.35
 BLANK = 0.4
 # Where rules tell what its labels are over it may stand so far above; what is so near is of its row (em).
 RULED_NEAR, BESIDE = 3.0, 3.0
+# The rules along a table begin and end so near to its first and last row (em).
+BEGINS = 1.2
 # A column of texts may be so much wider (em) than those that it has.
 WIDER = 3.0
 # The middle of the columns is farther than this (em) from that of the table: there its name would stand.
@@ -44,7 +46,7 @@ def add_heads(layout: PageLayout, draft: TableDraft, free: Bools) -> None:
     """Put the header rows that stand above a table among the `free` words of its page into it."""
     rows = draft.rows
     while draft.header_rows < MAX_HEADER and (row := _above(layout, draft, free)) is not None:
-        if groups := _groups(layout, draft, row):
+        if groups := _groups(layout, draft, row) or _in_frame(layout, draft, row):
             _add_groups(layout, draft, groups)
             free = free.copy()
             free[row.words] = False
@@ -241,6 +243,26 @@ def _groups(layout: PageLayout, draft: TableDraft, row: Row) -> list[CellDraft]:
     if len(set(places)) < len(places):
         return []
     return [CellDraft(0, at, 1, 1, cell.words) for at, cell in zip(places, out, strict=True)]
+
+
+def _in_frame(layout: PageLayout, draft: TableDraft, row: Row) -> list[CellDraft]:
+    """The labels that a row holds above those of the columns, set as these, where the upright rules along
+    both sides of a table begin with it; nothing where they do not.
+    """
+    em, box, upright = layout.em, draft.box, layout.rules.upright
+    begins = (upright.low > row.y0 - BEGINS * em) & (upright.low < row.y0 + SAME_LINE * em)
+    along = upright.at[begins & (upright.high > box.y1 - em) & (upright.high < box.y1 + BEGINS * em)]
+    left, right = (
+        (along > box.x0 - BESIDE * em) & (along < box.x0),
+        (along > box.x1) & (along < box.x1 + BESIDE * em),
+    )
+    if not (left.any() and right.any() and is_head(layout, draft) and _looks_alike(layout, draft, row)):
+        return []
+    labels = [within(layout, row, x0, x1) for x0, x1 in row.spans]
+    at = [int(np.searchsorted(draft.column_edges[1:-1], (x0 + x1) / 2)) for x0, x1 in row.spans]
+    if len(set(at)) < len(at) or any(_counts(layout, words) for words in labels):
+        return []
+    return [CellDraft(0, k, 1, 1, words) for k, words in zip(at, labels, strict=True)]
 
 
 def _add_groups(layout: PageLayout, draft: TableDraft, groups: list[CellDraft]) -> None:

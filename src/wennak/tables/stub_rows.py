@@ -1,5 +1,6 @@
 """Rows below a header that are none by themselves, or two: labels of groups of rows that came out as the last
-line of the row above, and paragraphs of one cell that came out as rows.
+line of the row above, and paragraphs of one cell, or further lines of a row between rules, that came out as
+rows.
 """
 
 from __future__ import annotations
@@ -11,12 +12,16 @@ import numpy as np
 
 from ..ink import Ints, distinct, median
 from ..layout import PageLayout
-from .draft import CellDraft, TableDraft, cells_by_row, row_extents
+from .draft import OPEN, CellDraft, TableDraft, cells_by_row, plain_text, row_extents
+from .numbers import is_numeric
+from .rowcuts import MAX_ROOM
 from .unruled import parted, words_of
 
 # Labels stand this far (em) left of the rows of their group, and farther than this (em) below what is no line
 # of theirs; lines overlap by less than the last.
 INDENT, LINES_OFF, OVERLAP = 0.5, 0.5, 0.4
+# Rules part the rows of a table where of the bands between them so many, and this share, hold one each.
+BANDS, SINGLE = 3, 0.5
 # Prose has so many words. Rooms differ by more than this (em).
 PROSE, ROOMS = 6, 0.25
 
@@ -93,6 +98,35 @@ def with_paragraphs_joined(layout: PageLayout, draft: TableDraft) -> TableDraft:
     for r in reversed(joined):
         draft = _without_row(draft, r)
     return draft
+
+
+def with_lines_joined(layout: PageLayout, draft: TableDraft, lines: Sequence[float]) -> TableDraft:
+    """Join rows to those above that stand between the same two of some level `lines` (their y), where most
+    rows stand between two alone: they go on with some of the texts above, no farther off than lines of one
+    cell. What stands in the stub alone may be the label of a group, unless the line above is open or it
+    begins small.
+    """
+    rows = cells_by_row(draft)
+    if len(lines) < BANDS or len(rows) < draft.rows or any(c.rowspan > 1 for c in draft.cells):
+        return draft
+    tops, feet = row_extents(layout, draft)
+    band = np.searchsorted(np.asarray(lines, dtype=np.float64), (tops + feet) / 2)
+    if (np.bincount(band) == 1).sum() < max(BANDS, SINGLE * len(distinct(band))):
+        return draft
+    for r in range(draft.rows - 1, 0, -1):
+        above, here = ({c.column for c in rows.get(k, ()) if c.words and c.colspan == 1} for k in (r - 1, r))
+        near = band[r] == band[r - 1] and tops[r] - feet[r - 1] < MAX_ROOM * layout.em
+        said = [plain_text(layout, c.words) for c in rows.get(r, ())]
+        further = here < above and len(here) == len(said) and not any(map(is_numeric, said))
+        if near and further and (here != {0} or _goes_on(layout, rows[r - 1], said[0])):
+            draft = _without_row(draft, r)
+    return draft
+
+
+def _goes_on(layout: PageLayout, above: Sequence[CellDraft], label: str) -> bool:
+    """Whether a label goes on with that of the row above it."""
+    stub = [plain_text(layout, c.words) for c in above if c.column == 0]
+    return label[0].islower() or any(text[-1] in OPEN for text in stub)
 
 
 def _without_row(draft: TableDraft, row: int) -> TableDraft:

@@ -11,7 +11,7 @@ import numpy as np
 from ..ink import Ints
 from ..layout import PageLayout
 from ..model import Box
-from .caption import NAMED
+from .caption import NAMED, ends_name
 from .draft import TableDraft, cells_by_row, plain_text, row_extents
 from .header import header_rows
 from .margins import MARGIN
@@ -41,7 +41,8 @@ LARGER = 1.1
 def without_title(layout: PageLayout, draft: TableDraft) -> TableDraft:
     """Return a table without a first row that is one text above all rules: its caption, where that names a
     table or stands alone in italics at its edge or over its middle; text, where it is a sentence or ends one,
-    in larger type than the rest, the head of its page, or stands apart above labels of columns alone.
+    or the name of the table, in larger type than the rest, the head of its page, or stands apart above labels
+    of columns alone.
     """
     draft = _without_paragraph(layout, draft)
     first = [c for c in draft.cells if c.row == 0]
@@ -59,9 +60,10 @@ def without_title(layout: PageLayout, draft: TableDraft) -> TableDraft:
     sentence = said[0].colspan == draft.columns and (ending or is_sentence(text))
     larger = layout.words.size[title].min() > LARGER * layout.words.size[words].max()
     apart = _stands_apart(layout, draft)
-    if not (names or sentence or larger or apart or _heads_page(layout, box, layout.box(words))):
-        return draft
     below = _below(layout, draft, 1)
+    text_above = sentence or larger or apart or _heads_page(layout, box, layout.box(words))
+    if not (names or text_above or ends_name(layout, below)):
+        return draft
     return replace(below, caption=title) if names else below
 
 
