@@ -7,10 +7,15 @@ from __future__ import annotations
 import unittest
 from collections.abc import Sequence
 
+import numpy as np
+
 import wennak
 from tests.support import pdf_of, words
 from tests.test_continued import FONTS, PROSE, document, text
+from tests.test_readings import layouts
 from tests.test_spans import rule, texts
+from wennak.tables.draft import CellDraft, TableDraft
+from wennak.tables.unruled import with_rows_between_lines
 
 CODE = {**FONTS, "F3": {"Subtype": "/Type1", "BaseFont": "/Courier", "Encoding": "/WinAnsiEncoding"}}
 GROUPS = {"Pilot boats": 3, "Tugs": 4, "Ferries": 3}
@@ -232,6 +237,33 @@ class TestCells(unittest.TestCase):
                 (table,) = read([text(72, 700, PROSE)], out).tables
                 rows = [[" ".join(part) for part in each] for each in cells]
                 self.assertEqual(texts(table), [["Term", "Background"], *rows])
+
+    def test_rows_with_a_line_between_them_are_two(self) -> None:
+        said = [("Term", "Tugs"), ("Lower", "14.2"), ("Outer", ""), ("Slip", "9.1"), ("Upper", "7.7")]
+        pieces = [
+            text(x, 640 - 18 * r, t)
+            for r, row in enumerate(said)
+            for x, t in zip((72, 200), row, strict=True)
+        ]
+        # (left of the rules, lines without a rule): whether the rows that came out as one are parted.
+        for left, without, parts in ((66, (), True), (190, (), False), (66, (3,), False)):
+            with self.subTest(left=left, without=without):
+                rules = [rule(left, 260, 634 - 18 * r) for r in range(len(said)) if r not in without]
+                (layout,) = layouts(pdf_of("\n".join([*pieces, *rules]), FONTS))
+                index = {t: k for k, t in enumerate(layout.words.texts)}
+                cells = [
+                    CellDraft(r - (r > 1), c, 1, 1, [index[t]])
+                    for r, row in enumerate(said)
+                    for c, t in enumerate(row)
+                    if t and r != 2
+                ]
+                next(c for c in cells if index["Lower"] in c.words).words.append(index["Outer"])
+                draft = TableDraft(layout.box(np.arange(len(index))), len(said) - 1, 2, cells, "spaced", [])
+                lines = [float(y) for y in layout.rules.level.at]
+                out = with_rows_between_lines(layout, draft, lines)
+                self.assertEqual(out.rows, len(said) - (not parts))
+                held = sorted(i for c in out.cells for i in c.words)
+                self.assertEqual(held, list(range(len(index))))
 
     def test_a_cell_that_goes_on_on_the_next_page_is_one(self) -> None:
         def page(top: float, rows: Sequence[tuple[str, str]]) -> list[str]:

@@ -1,4 +1,4 @@
-"""Rows that came out as one: the last one of the header and the first one below it."""
+"""Rows that came out as one: two with a line between them; the last one of the header and the next one."""
 
 from __future__ import annotations
 
@@ -9,8 +9,9 @@ import numpy as np
 
 from ..ink import Floats, Ints, distinct, median
 from ..layout import PageLayout
-from .draft import CellDraft, TableDraft, plain_text
+from .draft import CellDraft, TableDraft, plain_text, row_extents
 from .header import MAX_HEADER, OTHER_FONT
+from .header_spans import OVER_LINE
 from .numbers import YEAR
 
 # Labels stand at mid height of two lines, or level with one, within this (em).
@@ -178,6 +179,40 @@ def _rooms(layout: PageLayout, cells: list[CellDraft]) -> tuple[Ints, Floats]:
     order = np.argsort(top, kind="stable")
     room: Floats = top[order][1:] - np.maximum.accumulate(bottom[order])[:-1]
     return number[order], room
+
+
+def with_rows_between_lines(layout: PageLayout, draft: TableDraft, lines: Sequence[float]) -> TableDraft:
+    """Part rows through which one of some level lines (their y) runs, between the lines of their text and
+    along all of it, where each row below the header is then between two of these alone.
+    """
+    w, reach, out = layout.words, OVER_LINE * layout.em, draft
+    for y in lines:
+        for row in range(out.rows):
+            words = words_of([c for c in out.cells if c.row == row and c.rowspan == 1])
+            below = (w.y0[words] + w.y1[words]) / 2 > y
+            if not below.any() or below.all() or not _runs_along(layout, y, words):
+                continue
+            begin = int(w.row[words][below].min())
+            clear = w.y1[words][~below].max() < y + reach and w.y0[words][below].min() > y - reach
+            if clear and w.row[words][~below].max() < begin:
+                out = parted(layout, out, row, begin)
+                break
+    if out is draft:
+        return draft
+    band = np.searchsorted(np.asarray(lines), np.mean(row_extents(layout, out), axis=0))
+    return out if (np.bincount(band)[1:] < 2).all() else draft
+
+
+def _runs_along(layout: PageLayout, y: float, words: Ints) -> bool:
+    """Whether rules, or edges of shading, at a y run along all of some words."""
+    w, level, shades, near = layout.words, layout.rules.level, layout.rules.shades, layout.em / 10
+    at = np.concatenate((level.at, shades.y0, shades.y1))
+    own = np.abs(at - y) < near
+    low = np.concatenate((level.low, shades.x0, shades.x0))[own]
+    high = np.concatenate((level.high, shades.x1, shades.x1))[own]
+    return bool(
+        ((low[:, None] < w.x0[words] + near) & (high[:, None] > w.x1[words] - near)).any(axis=0).all()
+    )
 
 
 def parted(layout: PageLayout, draft: TableDraft, row: int, begin: int) -> TableDraft:
