@@ -126,7 +126,7 @@ def with_lines_joined(layout: PageLayout, draft: TableDraft, lines: Sequence[flo
 def _goes_on(layout: PageLayout, above: Sequence[CellDraft], label: str) -> bool:
     """Whether a label goes on with that of the row above it."""
     stub = [plain_text(layout, c.words) for c in above if c.column == 0]
-    return label[0].islower() or any(text[-1] in OPEN for text in stub)
+    return label[:1].islower() or any(text[-1:] in OPEN for text in stub)
 
 
 def _without_row(draft: TableDraft, row: int) -> TableDraft:
