@@ -117,7 +117,7 @@ def _has_room(layout: PageLayout, draft: TableDraft, line: Row, further: Row) ->
     w, em, box = layout.words, layout.em, layout.ruled_box(draft.box)
     width = box.x1 - box.x0
     if line.x0 < box.x0 - em or line.x1 > box.x1 + em:
-        width = max(z.x1 - z.x0 for z in layout.zones if line.words[0] in z.members)
+        width = max((z.x1 - z.x0 for z in layout.zones if line.words[0] in z.members), default=width)
     first = further.words[0]
     return line.x1 - line.x0 + float(w.x1[first] - w.x0[first]) < width
 

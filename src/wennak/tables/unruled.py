@@ -9,7 +9,7 @@ import numpy as np
 
 from ..ink import Floats, Ints, distinct, median
 from ..layout import PageLayout
-from .draft import CellDraft, TableDraft, plain_text, row_extents
+from .draft import CellDraft, TableDraft, cells_by_row, plain_text, row_extents
 from .header import MAX_HEADER, OTHER_FONT
 from .header_spans import OVER_LINE
 from .numbers import YEAR
@@ -197,7 +197,7 @@ def with_rows_between_lines(layout: PageLayout, draft: TableDraft, lines: Sequen
             if clear and w.row[words][~below].max() < begin:
                 out = parted(layout, out, row, begin)
                 break
-    if out is draft:
+    if out is draft or len(cells_by_row(out)) < out.rows:
         return draft
     band = np.searchsorted(np.asarray(lines), np.mean(row_extents(layout, out), axis=0))
     return out if (np.bincount(band)[1:] < 2).all() else draft
