@@ -301,21 +301,25 @@ class TestReading(InFolder):
         text = " ".join(wennak.read(self.photo(page_of(pdf_of(content), 170))).texts())
         self.assertEqual((text.count("±"), text.count("+")), (2, 2), text)
 
-    def test_a_page_at_a_quarter_turn_is_read_in_uneven_light(self) -> None:
+    def test_pages_at_quarter_turns_are_read_in_uneven_light(self) -> None:
         picture = upper_half(page_of(self.scan("berth-ledger"), 170))
         # The head of the ledger and its first rows.
         picture = picture.crop((0, 0, picture.width, 2 * picture.height // 3))
         upright = grid_of(wennak.read(self.photo(picture)).tables[0]).cells
-        side = np.asarray(picture.transpose(Image.Transpose.ROTATE_90), dtype=np.float64)
-        dim = Image.fromarray((side - np.linspace(0, 100, side.shape[1])).clip(0, 255).astype(np.uint8))
-        document = wennak.read(self.photo(dim))
-        (table,) = document.tables
-        found = grid_of(table).cells
-        self.assertGreater(len(set(found) & set(upright)) / len(upright), 0.95)
-        for cell in table.cells:
-            for place in cell.places:
-                self.assertLessEqual(place.box.x1, document.pages[0].width)
-                self.assertLessEqual(place.box.y1, document.pages[0].height)
+        for turn in (Image.Transpose.ROTATE_90, Image.Transpose.ROTATE_180):
+            with self.subTest(turn=turn.name):
+                side = np.asarray(picture.transpose(turn), dtype=np.float64)
+                dim = Image.fromarray(
+                    (side - np.linspace(0, 100, side.shape[1])).clip(0, 255).astype(np.uint8)
+                )
+                document = wennak.read(self.photo(dim))
+                (table,) = document.tables
+                found = grid_of(table).cells
+                self.assertGreater(len(set(found) & set(upright)) / len(upright), 0.95)
+                for cell in table.cells:
+                    for place in cell.places:
+                        self.assertLessEqual(place.box.x1, document.pages[0].width)
+                        self.assertLessEqual(place.box.y1, document.pages[0].height)
 
     def photo(self, picture: Image.Image) -> Path:
         path = self.folder / "photo.png"

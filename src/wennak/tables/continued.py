@@ -11,7 +11,7 @@ from ..layout import RunningKey
 from ..layout.joining import join_lines, joined_lines, shifted_marks
 from ..model import Box, Cell, Table
 from .caption import NAMED
-from .draft import OPEN
+from .draft import goes_on
 from .numbers import YEAR, is_numeric
 from .repeated import repeated_rows, repeats_head
 
@@ -316,13 +316,11 @@ def _rest(a: Table, b: Table, row: int) -> dict[int, Cell]:
     rest = {c.column: c for c in b.cells if c.row == row and c.text}
     if not rest or 0 in rest or not rest.keys() <= above.keys() or 0 not in above:
         return {}
-    goes_on = [
-        c.rowspan == c.colspan == 1
-        and not is_numeric(c.text)
-        and (c.text[0].islower() or above[k].text[-1] in OPEN)
+    further = [
+        c.rowspan == c.colspan == 1 and not is_numeric(c.text) and goes_on(above[k].text, c.text)
         for k, c in rest.items()
     ]
-    return rest if all(goes_on) else {}
+    return rest if all(further) else {}
 
 
 def _with_rest(cell: Cell, rest: Cell) -> Cell:

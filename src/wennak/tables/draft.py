@@ -23,7 +23,7 @@ _BEFORE_MINUS = re.compile(r"^(\D{1,3}) (?=[-−–—])")
 # A sign stands apart when it is farther from its number than this (em).
 SIGN_APART = 0.6
 # What a text does not end with.
-OPEN = frozenset(",(-–—/&")
+_OPEN = frozenset(",(-–—/&")
 
 
 @dataclass(slots=True)
@@ -95,6 +95,17 @@ def cells_by_row(draft: TableDraft) -> dict[int, list[CellDraft]]:
 def columns_of(cells: Iterable[CellDraft]) -> set[int]:
     """Return the columns that some cells are in."""
     return {k for c in cells for k in range(c.column, c.column + c.colspan)}
+
+
+def goes_on(above: str, text: str) -> bool:
+    """Return whether a text may be the rest of the one above it: it begins small, or that has no end."""
+    return text[:1].islower() or above[-1:] in _OPEN
+
+
+def bands(layout: PageLayout, draft: TableDraft, lines: Sequence[float]) -> Ints:
+    """Return how many of some level lines (their y) lie above the middle of each row; each row holds text."""
+    tops, feet = row_extents(layout, draft)
+    return np.searchsorted(np.asarray(lines, dtype=np.float64), (tops + feet) / 2)
 
 
 def row_extents(layout: PageLayout, draft: TableDraft) -> tuple[Floats, Floats]:

@@ -252,10 +252,8 @@ def _in_frame(layout: PageLayout, draft: TableDraft, row: Row) -> list[CellDraft
     em, box, upright = layout.em, draft.box, layout.rules.upright
     begins = (upright.low > row.y0 - BEGINS * em) & (upright.low < row.y0 + SAME_LINE * em)
     along = upright.at[begins & (upright.high > box.y1 - em) & (upright.high < box.y1 + BEGINS * em)]
-    left, right = (
-        (along > box.x0 - BESIDE * em) & (along < box.x0),
-        (along > box.x1) & (along < box.x1 + BESIDE * em),
-    )
+    left = (along > box.x0 - BESIDE * em) & (along < box.x0)
+    right = (along > box.x1) & (along < box.x1 + BESIDE * em)
     if not (left.any() and right.any() and is_head(layout, draft) and _looks_alike(layout, draft, row)):
         return []
     labels = [within(layout, row, x0, x1) for x0, x1 in row.spans]

@@ -12,7 +12,7 @@ import numpy as np
 
 from ..ink import Ints, distinct, median
 from ..layout import PageLayout
-from .draft import OPEN, CellDraft, TableDraft, cells_by_row, plain_text, row_extents
+from .draft import CellDraft, TableDraft, bands, cells_by_row, goes_on, plain_text, row_extents
 from .numbers import is_numeric
 from .rowcuts import MAX_ROOM
 from .unruled import parted, words_of
@@ -109,24 +109,21 @@ def with_lines_joined(layout: PageLayout, draft: TableDraft, lines: Sequence[flo
     rows = cells_by_row(draft)
     if len(lines) < BANDS or len(rows) < draft.rows or any(c.rowspan > 1 for c in draft.cells):
         return draft
-    tops, feet = row_extents(layout, draft)
-    band = np.searchsorted(np.asarray(lines, dtype=np.float64), (tops + feet) / 2)
+    band = bands(layout, draft, lines)
     if (np.bincount(band) == 1).sum() < max(BANDS, SINGLE * len(distinct(band))):
         return draft
+    tops, feet = row_extents(layout, draft)
     for r in range(draft.rows - 1, 0, -1):
-        above, here = ({c.column for c in rows.get(k, ()) if c.words and c.colspan == 1} for k in (r - 1, r))
-        near = band[r] == band[r - 1] and tops[r] - feet[r - 1] < MAX_ROOM * layout.em
-        said = [plain_text(layout, c.words) for c in rows.get(r, ())]
-        further = here < above and len(here) == len(said) and not any(map(is_numeric, said))
-        if near and further and (here != {0} or _goes_on(layout, rows[r - 1], said[0])):
+        if band[r] != band[r - 1] or tops[r] - feet[r - 1] >= MAX_ROOM * layout.em:
+            continue
+        above, here = (
+            {c.column: plain_text(layout, c.words) for c in rows[k] if c.colspan == 1} for k in (r - 1, r)
+        )
+        if len(here) < len(rows[r]) or not here.keys() < above.keys() or any(map(is_numeric, here.values())):
+            continue
+        if here.keys() != {0} or goes_on(above[0], here[0]):
             draft = _without_row(draft, r)
     return draft
-
-
-def _goes_on(layout: PageLayout, above: Sequence[CellDraft], label: str) -> bool:
-    """Whether a label goes on with that of the row above it."""
-    stub = [plain_text(layout, c.words) for c in above if c.column == 0]
-    return label[:1].islower() or any(text[-1:] in OPEN for text in stub)
 
 
 def _without_row(draft: TableDraft, row: int) -> TableDraft:

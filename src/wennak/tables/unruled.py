@@ -9,7 +9,7 @@ import numpy as np
 
 from ..ink import Floats, Ints, distinct, median
 from ..layout import PageLayout
-from .draft import CellDraft, TableDraft, cells_by_row, plain_text, row_extents
+from .draft import CellDraft, TableDraft, bands, cells_by_row, plain_text
 from .header import MAX_HEADER, OTHER_FONT
 from .header_spans import OVER_LINE
 from .numbers import YEAR
@@ -199,8 +199,7 @@ def with_rows_between_lines(layout: PageLayout, draft: TableDraft, lines: Sequen
                 break
     if out is draft or len(cells_by_row(out)) < out.rows:
         return draft
-    band = np.searchsorted(np.asarray(lines), np.mean(row_extents(layout, out), axis=0))
-    return out if (np.bincount(band)[1:] < 2).all() else draft
+    return out if (np.bincount(bands(layout, out, lines))[1:] < 2).all() else draft
 
 
 def _runs_along(layout: PageLayout, y: float, words: Ints) -> bool:
