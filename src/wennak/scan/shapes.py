@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import functools
+from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -61,16 +62,28 @@ class Shape:
 
 def shape_of(ink: Mask, baseline: float, em: float) -> Shape | None:
     """Return the shape of the ink of a glyph; None where there is none."""
-    rows, columns = np.flatnonzero(ink.any(axis=1)), np.flatnonzero(ink.any(axis=0))
-    if not len(rows):
-        return None
-    top, bottom, left, right = rows[0], rows[-1] + 1, columns[0], columns[-1] + 1
-    part = Image.fromarray(ink[top:bottom, left:right].astype(np.uint8) * 255)
-    square = np.asarray(part.resize((SIDE, SIDE), Image.Resampling.BOX), dtype=np.float64)
-    picture = ndimage.gaussian_filter(square / 255, BLUR, mode="constant").ravel()
-    picture -= picture.mean()
-    picture /= np.linalg.norm(picture) + 1e-9
-    return Shape(picture, (baseline - top) / em, (baseline - bottom) / em, (right - left) / em)
+    return shapes_of([ink], baseline, em)[0]
+
+
+def shapes_of(inks: Sequence[Mask], baseline: float, em: float) -> list[Shape | None]:
+    """Return the shape of each glyph of one font, None where there is no ink."""
+    squares, reaches = [], []
+    for ink in inks:
+        rows, columns = np.flatnonzero(ink.any(axis=1)), np.flatnonzero(ink.any(axis=0))
+        reach = (rows[0], rows[-1] + 1, columns[0], columns[-1] + 1) if len(rows) else (0, 1, 0, 1)
+        top, bottom, left, right = map(int, reach)
+        part = Image.fromarray(ink[top:bottom, left:right].astype(np.uint8) * 255)
+        squares.append(np.asarray(part.resize((SIDE, SIDE), Image.Resampling.BOX)))
+        reaches.append(((baseline - top) / em, (baseline - bottom) / em, (right - left) / em))
+    blurred = ndimage.gaussian_filter(np.array(squares) / 255, (0, BLUR, BLUR), mode="constant")
+    pictures = blurred.reshape(len(squares), -1)
+    pictures -= pictures.mean(axis=1, keepdims=True)
+    lengths = np.linalg.norm(pictures, axis=1, keepdims=True)
+    pictures /= lengths + 1e-9
+    return [
+        Shape(picture, *reach) if ink.any() else None
+        for ink, picture, reach in zip(inks, pictures, reaches, strict=True)
+    ]
 
 
 @dataclass(slots=True, eq=False)
@@ -102,19 +115,20 @@ def known_faces() -> Faces:
     letters = [(text, text, -1) for text in COMMON]
     letters += [(text, text, k) for k, script in enumerate(SCRIPTS.values()) for text in script]
     letters += [(text, like, list(SCRIPTS).index("Greek")) for text, like in DRAWN_LIKE.items()]
-    texts, rows, shapes = [], [], []
+    texts: list[str] = []
+    shapes: list[Shape] = []
+    rows: list[tuple[int, float]] = []
     for name in FACES:
         font = ImageFont.truetype(str(folder / f"{name}.ttf"), DRAWN)
-        unknown = _drawn(font, "\uffff")
-        small = _drawn(font, "x")
+        inks = _drawn(font, ["\uffff", "x", *(like for _, like, _ in letters)])
+        unknown, small, *drawn = shapes_of(inks, 2 * DRAWN, DRAWN)
         assert small is not None
-        for text, like, script in letters:
-            shape = _drawn(font, like)
-            if shape is None or (unknown is not None and np.allclose(shape.picture, unknown.picture)):
+        for (text, _, script), shape in zip(letters, drawn, strict=True):
+            if shape is None or (unknown is not None and np.array_equal(shape.picture, unknown.picture)):
                 continue
             texts.append(LIGATURES.get(text, text))
-            rows.append((script, small.top))
             shapes.append(shape)
+            rows.append((script, small.top))
     script, small_top = np.array(rows).T
     return Faces(
         texts,
@@ -125,10 +139,14 @@ def known_faces() -> Faces:
     )
 
 
-def _drawn(font: ImageFont.FreeTypeFont, text: str) -> Shape | None:
-    picture = Image.new("L", (3 * DRAWN, 3 * DRAWN))
-    ImageDraw.Draw(picture).text((DRAWN, 2 * DRAWN), text, fill=255, font=font, anchor="ls")
-    return shape_of(np.asarray(picture) > 127, 2 * DRAWN, DRAWN)
+def _drawn(font: ImageFont.FreeTypeFont, texts: Sequence[str]) -> list[Mask]:
+    """The ink of texts, each in a square of three em with its baseline at two."""
+    side = 3 * DRAWN
+    strip = Image.new("L", (side * len(texts), side))
+    pen = ImageDraw.Draw(strip)
+    for k, text in enumerate(texts):
+        pen.text((k * side + DRAWN, 2 * DRAWN), text, fill=255, font=font, anchor="ls")
+    return np.hsplit(np.asarray(strip) > 127, len(texts))
 
 
 def likest(ink: Mask, faces: Faces) -> tuple[str, float]:
