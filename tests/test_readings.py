@@ -12,22 +12,22 @@ from pathlib import Path
 import numpy as np
 
 from tests.support import DEMO, pdf_of
-from wennak.ink import PdfFile
+from wennak.ink import Bools, PdfFile
 from wennak.layout import PageLayout, lay_out
 from wennak.tables import evidence, free_words, search
 from wennak.tables.agreement import FAR, SCALES, agreement
 from wennak.tables.areas import find_strips
-from wennak.tables.choose import choose, worth
+from wennak.tables.choose import LEAST, choose, worth
 from wennak.tables.columns import column_choices
 from wennak.tables.grid import cut_place
 from wennak.tables.gutters import gutters, profile_of
 from wennak.tables.judge import judge, judge_of
 from wennak.tables.lattice import find_lattices
-from wennak.tables.places import around, find_places
+from wennak.tables.places import Key, around, find_places
 from wennak.tables.reading import Reading
 from wennak.tables.rowcuts import row_choices
 from wennak.tables.ruled import lattice_readings
-from wennak.tables.search import JOINED
+from wennak.tables.search import JOINED, SAMPLED
 from wennak.tables.trees import load_trees, read_sums
 
 
@@ -97,7 +97,29 @@ class TestEveryReading(unittest.TestCase):
             together = evidence(layout, readings)
             self.assertTrue(np.isfinite(together).all())
             for k in range(0, len(readings), 7):
-                np.testing.assert_allclose(evidence(layout, [readings[k]])[0], together[k], atol=1e-9)
+                np.testing.assert_array_equal(evidence(layout, [readings[k]])[0], together[k])
+
+
+class TestOpening(unittest.TestCase):
+    def test_where_a_sample_of_the_places_promises_nothing_the_others_stay_closed(self) -> None:
+        few = most = 0
+        for layout in demo_layouts():
+            free = free_words(layout)
+            places = list(find_places(layout, free, find_lattices(layout.rules)))
+            others = [place.key for place in places if not place.run]
+            sample = {place.key for place in places if place.run} | set(others[::SAMPLED])
+
+            def opened(gain: float, layout: PageLayout = layout, free: Bools = free) -> list[Key]:
+                found = search(layout, free, lambda seen: np.full(len(seen), gain))
+                return list(dict.fromkeys(r.place.key for r in found if r.cut is not None))
+
+            # Neither judge takes anything for a table; to the second one all places are near it.
+            nothing, something = opened(0.0), opened(LEAST - 0.01)
+            self.assertEqual(nothing, [key for key in something if key in sample])
+            self.assertEqual(something, [place.key for place in places if place.key in something])
+            few, most = few + len(nothing), most + len(something)
+        self.assertGreater(few, 30)
+        self.assertLess(few, most / 2)
 
 
 class TestGenerators(unittest.TestCase):

@@ -49,7 +49,7 @@ FEATURES = (*PLACE_FEATURES, *_READING)
 
 
 def evidence(layout: PageLayout, readings: Sequence[Reading]) -> Floats:
-    """Return the FEATURES of readings of places, a row each."""
+    """Return the FEATURES of readings of places, a row each: the same whatever others are seen with them."""
     places: dict[int, Place] = {id(r.place): r.place for r in readings}
     seen = dict(zip(places, place_features(layout, list(places.values())), strict=True))
     return np.concatenate(
@@ -132,7 +132,7 @@ def _of_readings(layout: PageLayout, readings: Sequence[Reading]) -> Floats:
         np.where(np.isfinite(top), top, tall_top),
         np.where(np.isfinite(bottom), bottom, tall_bottom),
     )
-    reach = np.maximum.accumulate(bottom + of_row * _APART) - of_row * _APART
+    reach = bottom[_so_far(bottom + of_row * _APART)]
     steps = of_row[1:] == of_row[:-1]
     low, high, room_of = reach[:-1][steps], top[1:][steps], of_row[1:][steps]
     rooms = ((high - low) / em).clip(-1, FAR)
@@ -253,6 +253,13 @@ def _of_readings(layout: PageLayout, readings: Sequence[Reading]) -> Floats:
         ),
         axis=1,
     ).astype(np.float64)  # fmt: skip
+    return out
+
+
+def _so_far(keys: Floats) -> Ints:
+    """Where the greatest of the keys up to each is: what is taken from there has all its digits."""
+    greatest = keys >= np.maximum.accumulate(keys)
+    out: Ints = np.maximum.accumulate(np.where(greatest, np.arange(len(keys)), 0))
     return out
 
 

@@ -52,15 +52,17 @@ def _are_even(ruled: Sequence[int]) -> bool:
 
 
 def _heads_groups(draft: TableDraft) -> bool:
-    """Whether the first row has much fewer cells than the second, and not one over each of the last columns:
-    it heads groups.
+    """Whether the first row has much fewer cells than the second, and not one over each of the last columns,
+    or stands with labels of several columns over all of the second: it heads groups.
     """
+    wide = [c for c in draft.cells if c.words and c.row == 0 and c.column and c.colspan > 1]
+    over = {column for c in wide for column in range(c.column, c.column + c.colspan)}
     first, second = ({c.column for c in draft.cells if c.words and c.row == r} for r in (0, 1))
     if first == set(range(draft.columns - len(first), draft.columns)):
         return False
     # A label with nothing below it may be one at mid height of both rows.
-    over = first & second
-    return 0 < len(over) < min(0.7 * len(second), len(second) - 1)
+    both = first & second
+    return bool(second) and (second <= over or 0 < len(both) < min(0.7 * len(second), len(second) - 1))
 
 
 def _heads_indented(layout: PageLayout, draft: TableDraft, row: int) -> bool:

@@ -166,7 +166,9 @@ def united(layout: PageLayout, places: Sequence[Place]) -> list[Place]:
         place_in(layout, upper.strip, upper.first, lower.last)
         for upper in places
         for lower in places
-        if upper.strip is lower.strip and 0 <= lower.first - upper.last <= AROUND
+        if upper.strip is lower.strip
+        and 0 <= lower.first - upper.last <= AROUND
+        and not _apart(layout, upper.strip)[upper.last - 1 : lower.first].any()
     ]
     return [place for place in pairs if _may_be_one(layout, place)]
 
@@ -216,15 +218,21 @@ def _runs(layout: PageLayout, strip: Strip) -> list[tuple[int, int]]:
     return out
 
 
+def _apart(layout: PageLayout, strip: Strip) -> Bools:
+    """Which rows but the last are never in one table with the next one."""
+    facts, em = strip.facts, layout.em
+    rooms = facts.y0[1:] - np.maximum.accumulate(facts.y1)[:-1]
+    usual = median(rooms[rooms > -em]) if (rooms > -em).any() else 0.0
+    return rooms > max(APART * em, APART_FACTOR * usual)
+
+
 def _stretches(layout: PageLayout, strip: Strip) -> list[tuple[int, int]]:
     """Stretches of rows, as first and one past the last, that may hold tables."""
-    facts, em = strip.facts, layout.em
+    facts = strip.facts
     speaking = np.flatnonzero(facts.aligned).tolist()
     if len(speaking) < 2:
         return []
-    rooms = facts.y0[1:] - np.maximum.accumulate(facts.y1)[:-1]
-    usual = median(rooms[rooms > -em]) if (rooms > -em).any() else 0.0
-    apart = rooms > max(APART * em, APART_FACTOR * usual)
+    apart = _apart(layout, strip)
     ends = np.flatnonzero(apart).tolist()
     out: list[tuple[int, int]] = []
     run = [speaking[0], speaking[0]]

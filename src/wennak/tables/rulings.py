@@ -37,15 +37,25 @@ def upright_in(layout: PageLayout, box: Box) -> list[float]:
     return found
 
 
+def level_edges(layout: PageLayout) -> tuple[Floats, Floats, Floats]:
+    """Return the y of level rules, then of the upper and the lower edges of shading, and the x that each runs
+    from and to.
+    """
+    level, shades = layout.rules.level, layout.rules.shades
+    return (
+        np.concatenate((level.at, shades.y0, shades.y1)),
+        np.concatenate((level.low, shades.x0, shades.x0)),
+        np.concatenate((level.high, shades.x1, shades.x1)),
+    )
+
+
 def lines_in(layout: PageLayout, box: Box) -> list[float]:
     """Return the y of level rules, and of edges of shading, that run across most of a box."""
     level, shades, em = layout.rules.level, layout.rules.shades, layout.em
-    y = np.concatenate((level.at, shades.y0, shades.y1))
+    y, low, high = level_edges(layout)
     if not len(y):
         return []
     kind = np.repeat([0, 1, 2], [len(level), len(shades), len(shades)])
-    low = np.concatenate((level.low, shades.x0, shades.x0))
-    high = np.concatenate((level.high, shades.x1, shades.x1))
     shared = np.minimum(high, box.x1) - np.maximum(low, box.x0)
     near = (y > box.y0 - em) & (y < box.y1 + em) & (shared > 0)
     # Shading behind the whole says nothing of its rows.

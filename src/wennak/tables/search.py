@@ -34,6 +34,9 @@ CUTS = 2
 ROUNDS = 4
 # Of so many lines or more, a column has text in few where it has in one, or in this share.
 FEW_LINES, FEW = 8, 0.2
+# Runs, and one in so many of the other places of a page, are opened before the rest, which stays closed where
+# none of their readings gains this.
+SAMPLED, PROMISING = 8, 0.2
 # Of the rows of a place that is only looked at first, so many.
 OPENING = 5
 # A reading gains so much less where a cell of it holds what stands side by side in columns of their own.
@@ -55,7 +58,7 @@ ALL = Sources()
 def search(layout: PageLayout, free: Bools, judge: Judge, sources: Sources = ALL) -> list[Reading]:
     """Return the readings of a page that are worth comparing, judged.
 
-    What crossing lines draw for sure is read as drawn. All other places are opened with their first cuts.
+    What crossing lines draw for sure is read as drawn. Other places are opened with their first cuts.
     Those of the best set are then read in every way, and places a row or two larger and smaller, their
     halves, what stands around them and what neighbours make together are opened, until the best set holds
     nothing new.
@@ -68,8 +71,7 @@ def search(layout: PageLayout, free: Bools, judge: Judge, sources: Sources = ALL
             free = free.copy()
             free[reading.place.index] = False
     places = find_places(layout, free, lattices, sources.uprights) if sources.spaces else ()
-    opened = {place.key: o for place in places if (o := _Opened(layout, place)).begin()}
-    judged(layout, [r for o in opened.values() for r in o.readings], judge)
+    opened = _begun(layout, list(places), judge)
     done: set[Key] = set()
     for _ in range(ROUNDS):
         best = choose([*out, *(r for o in opened.values() for r in o.readings)])
@@ -93,6 +95,20 @@ def search(layout: PageLayout, free: Bools, judge: Judge, sources: Sources = ALL
         _read_all(layout, [opened[key] for key in closer if key in opened], judge)
         judged(layout, [r for o in opened.values() for r in o.readings], judge)
     return without_cut_grids(layout, lattices, out + [r for o in opened.values() for r in o.readings])
+
+
+def _begun(layout: PageLayout, places: Sequence[Place], judge: Judge) -> dict[Key, _Opened]:
+    """The places of a page, begun and judged; a sample of them where nothing in it promises a table, as on a
+    page of text: most places share their rows with many others.
+    """
+    opened: dict[Key, _Opened] = {}
+    runs, others = ([place for place in places if place.run is run] for run in (True, False))
+    for part in ([*runs, *others[::SAMPLED]], [p for k, p in enumerate(others) if k % SAMPLED]):
+        opened |= {place.key: o for place in part if (o := _Opened(layout, place)).begin()}
+        judged(layout, [r for o in opened.values() for r in o.readings], judge)
+        if all(r.gain < PROMISING for o in opened.values() for r in o.readings):
+            break
+    return {place.key: opened[place.key] for place in places if place.key in opened}
 
 
 def judged(layout: PageLayout, readings: Sequence[Reading], judge: Judge) -> None:

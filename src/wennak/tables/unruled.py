@@ -13,6 +13,7 @@ from .draft import CellDraft, TableDraft, bands, cells_by_row, plain_text
 from .header import MAX_HEADER, OTHER_FONT
 from .header_spans import OVER_LINE
 from .numbers import YEAR
+from .rulings import level_edges
 
 # Labels stand at mid height of two lines, or level with one, within this (em).
 MID_HEIGHT = 0.25
@@ -204,14 +205,11 @@ def with_rows_between_lines(layout: PageLayout, draft: TableDraft, lines: Sequen
 
 def _runs_along(layout: PageLayout, y: float, words: Ints) -> bool:
     """Whether rules, or edges of shading, at a y run along all of some words."""
-    w, level, shades, near = layout.words, layout.rules.level, layout.rules.shades, layout.em / 10
-    at = np.concatenate((level.at, shades.y0, shades.y1))
-    own = np.abs(at - y) < near
-    low = np.concatenate((level.low, shades.x0, shades.x0))[own]
-    high = np.concatenate((level.high, shades.x1, shades.x1))[own]
-    return bool(
-        ((low[:, None] < w.x0[words] + near) & (high[:, None] > w.x1[words] - near)).any(axis=0).all()
-    )
+    w, near = layout.words, layout.em / 10
+    at, low, high = level_edges(layout)
+    own = np.abs(at - y)[:, None] < near
+    over = (low[:, None] < w.x0[words] + near) & (high[:, None] > w.x1[words] - near)
+    return bool((own & over).any(axis=0).all())
 
 
 def parted(layout: PageLayout, draft: TableDraft, row: int, begin: int) -> TableDraft:
