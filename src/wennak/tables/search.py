@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from itertools import islice
 
@@ -74,7 +74,7 @@ def search(layout: PageLayout, free: Bools, judge: Judge, sources: Sources = ALL
     opened = _begun(layout, list(places), judge)
     done: set[Key] = set()
     for _ in range(ROUNDS):
-        best = choose([*out, *(r for o in opened.values() for r in o.readings)])
+        best = choose([*out, *_readings(opened)])
         fresh = [r for r in best if r.place.key not in done]
         if not fresh:
             break
@@ -93,8 +93,8 @@ def search(layout: PageLayout, free: Bools, judge: Judge, sources: Sources = ALL
                     opened[place.key] = _Opened(layout, place, reading)
         closer = dict.fromkeys(place.key for place in (*(r.place for r in new), *whole))
         _read_all(layout, [opened[key] for key in closer if key in opened], judge)
-        judged(layout, [r for o in opened.values() for r in o.readings], judge)
-    return without_cut_grids(layout, lattices, out + [r for o in opened.values() for r in o.readings])
+        judged(layout, _readings(opened), judge)
+    return without_cut_grids(layout, lattices, out + _readings(opened))
 
 
 def _begun(layout: PageLayout, places: Sequence[Place], judge: Judge) -> dict[Key, _Opened]:
@@ -105,10 +105,16 @@ def _begun(layout: PageLayout, places: Sequence[Place], judge: Judge) -> dict[Ke
     runs, others = ([place for place in places if place.run is run] for run in (True, False))
     for part in ([*runs, *others[::SAMPLED]], [p for k, p in enumerate(others) if k % SAMPLED]):
         opened |= {place.key: o for place in part if (o := _Opened(layout, place)).begin()}
-        judged(layout, [r for o in opened.values() for r in o.readings], judge)
-        if all(r.gain < PROMISING for o in opened.values() for r in o.readings):
+        readings = _readings(opened)
+        judged(layout, readings, judge)
+        if all(r.gain < PROMISING for r in readings):
             break
     return {place.key: opened[place.key] for place in places if place.key in opened}
+
+
+def _readings(opened: Mapping[Key, _Opened]) -> list[Reading]:
+    """All readings made of some places so far."""
+    return [r for o in opened.values() for r in o.readings]
 
 
 def judged(layout: PageLayout, readings: Sequence[Reading], judge: Judge) -> None:
