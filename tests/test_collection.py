@@ -439,7 +439,7 @@ class TestStretches(InFolder):
                 self.assertEqual(bool(again), path.parent == self.folder)
 
     def test_no_picture_is_recognised_twice_for_a_table_that_goes_on(self) -> None:
-        from wennak.collection import tasks
+        from wennak.collection import tasks, work
         from wennak.collection.settings import Settings
         from wennak.collection.store import FolderStore
 
@@ -459,8 +459,8 @@ class TestStretches(InFolder):
             asked.append(numbers)
             return recognised(pdf, numbers, how)
 
-        recognised = tasks.recognised
-        with mock.patch.multiple(tasks, FIRST=0.0, LONGER=0.0, recognised=counted):
+        recognised = work.recognised
+        with mock.patch.multiple(work, FIRST=0.0, LONGER=0.0, recognised=counted):
             begun = tasks.convert_document(task, True)
             assert isinstance(begun, tasks.Begun)
             rest = tasks.read_on(task, begun.left)

@@ -237,6 +237,17 @@ class TestLoading(InFolder):
             with self.subTest(code):
                 self.assertFalse(self.loaded(code) & {"numpy", "pikepdf", "rich", "pydantic", "pandas"})
 
+    def test_who_hands_documents_to_workers_loads_nothing_that_reads_them(self) -> None:
+        paper = str(Path(DEMO / "fares-circular.pdf").resolve())
+        for command in (["convert", paper, "--out", "out"], ["find", "fares", paper, "--workers", "2"]):
+            with self.subTest(command[0]):
+                code = (
+                    f"from wennak.cli import main\ntry:\n    main({command!r})\nexcept SystemExit as end:\n"
+                )
+                loaded = self.loaded(f"{code}    assert not end.code")
+                self.assertEqual(loaded & {"numpy", "pikepdf", "wennak.layout", "wennak.tables"}, set())
+                self.assertIn("wennak.collection", loaded)
+
     def test_one_small_file_loads_what_it_needs(self) -> None:
         command = ["convert", str(Path(DEMO / "fares-circular.pdf").resolve())]
         loaded = self.loaded(f"from wennak.cli import main\nmain({command!r}, standalone_mode=False)")

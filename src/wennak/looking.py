@@ -12,8 +12,9 @@ from .emit.look_page import look_page
 from .emit.overlay import overlay
 from .errors import UsageError
 from .ink.raster import cropped, page_pictures
+from .methods import DEFAULT_METHOD
 from .model import Box, Document, Figure, Formula
-from .pipeline import DEFAULT_METHOD, opened, read
+from .pipeline import opened, read
 from .scan import AS_NEEDED, Recognition
 
 if TYPE_CHECKING:

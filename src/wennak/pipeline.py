@@ -16,6 +16,7 @@ from .ink import PdfFile, drawing
 from .intake import Named, find_sources, scheme_of
 from .layout import PageLayout, lay_out, structure
 from .measures import page_and_box, points
+from .methods import DEFAULT_METHOD, REMOTE, check_method
 from .model import Block, Box, Document, Finding, Table
 from .pages import page_numbers
 from .relations import find_relations
@@ -27,8 +28,6 @@ from .tables import LookAhead, Method, find_method, joined, read_directed
 if TYPE_CHECKING:
     from .filling import FilledSchema
     from .remote import Asking, Service
-
-DEFAULT_METHOD, REMOTE = "combined", "remote"
 
 
 def read(
@@ -98,14 +97,6 @@ def ask_fields(
                 for ink, answer in zip(recognised(pdf, numbers, recognition), asked, strict=True)
             ]
     return fields_said(name, schema, seen)
-
-
-def check_method(method: str, service: object) -> None:
-    """Raise UsageError where there is no such method, or it needs a service and has none."""
-    if method == REMOTE and not service:
-        raise UsageError(f'The method "{REMOTE}" needs a service to ask.')
-    if method != REMOTE:
-        find_method(method)
 
 
 def service_at(

@@ -15,8 +15,9 @@ from pebble import ProcessExpired, ProcessPool
 
 from ..emit import to_json, write_whole
 from ..errors import MissingSource, SourceError, UsageError
+from ..methods import DEFAULT_METHOD, OWN_METHODS, REMOTE, check_method
 from ..model import Place
-from ..pipeline import DEFAULT_METHOD, REMOTE, check_method, read
+from ..pipeline import read
 from ..remote import Service
 from ..truth import Truth, find_truth, truth_name
 from .candidates import candidate_document, check_candidate
@@ -36,7 +37,6 @@ from .traits import rules_of, traits_of
 T = TypeVar("T")
 R = TypeVar("R")
 
-METHODS = ("plain", "ruled", "spaced", "tagged", "combined")
 # `combined`, its doubtful tables answered by a service.
 HYBRID = "hybrid"
 # A document may take a method this many seconds.
@@ -69,7 +69,7 @@ class _Done:
 
 def benchmark(
     truth: str | Path,
-    methods: Sequence[str] = METHODS,
+    methods: Sequence[str] = OWN_METHODS,
     out: str | Path = "wennak-run",
     candidates: Mapping[str, str | Path] | None = None,
     workers: int = 1,

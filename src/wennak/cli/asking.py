@@ -8,7 +8,7 @@ from typing import Any
 import click
 
 from ..errors import UsageError
-from ..pipeline import REMOTE
+from ..methods import REMOTE
 
 # Findings that say what was asked, and what was wrong with answers.
 TOLD = ("asked", "no-answer", "ungrounded", "lost-lines", "answer-peeled")

@@ -10,10 +10,8 @@ from rich.table import Table as Shown
 
 from ..bench import (
     LABELS,
-    METHODS,
     Results,
     Summary,
-    benchmark,
     compare_runs,
     load_results,
     summarise,
@@ -23,7 +21,7 @@ from ..bench import (
 )
 from ..collection import default_workers
 from ..errors import UsageError
-from ..pipeline import service_at
+from ..methods import OWN_METHODS
 from .commands import Group
 from .fail import failing
 from .options import workers_option
@@ -41,7 +39,7 @@ def bench() -> None:
 @bench.command(example="wennak bench run truth/ --out runs/today --methods combined,ruled")
 @click.argument("truth", metavar="TRUTH")
 @click.option(
-    "--methods", default=",".join(METHODS), show_default=True, metavar="NAMES", help="Methods to run."
+    "--methods", default=",".join(OWN_METHODS), show_default=True, metavar="NAMES", help="Methods to run."
 )
 @click.option(
     "--candidate", "candidates", multiple=True, metavar="NAME=FOLDER",
@@ -67,6 +65,10 @@ def run(
 
     Each document is read in a process of its own. Then write a report with: wennak bench report RUN
     """
+    # All that reads documents: who compares runs needs none of it.
+    from ..bench import benchmark
+    from ..pipeline import service_at
+
     with failing(out):
         console = Console(highlight=False)
         names = [name.strip() for name in methods.split(",") if name.strip()]

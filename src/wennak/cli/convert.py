@@ -15,7 +15,6 @@ from ..collection import FILES, Plan, Settings, WorkerLimits, why_failed
 from ..emit import LIMIT, EmitOptions, as_bytes, emit
 from ..errors import OWN_ERROR, UsageError
 from ..intake import Limits, find_sources
-from ..pipeline import read
 from ..scan import Recognition
 from .asking import TOLD as ANSWERED
 from .asking import check_asking, service_options
@@ -175,6 +174,9 @@ def _to_standard_output(named: Iterator[str], settings: Settings, limits: Limits
     outputs = len(settings.formats) + bool(settings.fields)
     if len(found) != 1 or outputs != 1 or settings.together:
         raise UsageError("Several documents or formats need a folder to be written to; name it with --out.")
+    # Many documents are read by workers, and need none of it here.
+    from ..pipeline import read
+
     with tempfile.TemporaryDirectory(prefix="wennak-") as folder:
         path = found[0].fetch(Path(folder), limits)
         name, how = found[0].name, (settings.pages, settings.method, settings.password)

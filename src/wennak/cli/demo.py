@@ -8,15 +8,15 @@ from pathlib import Path
 import click
 from rich.console import Console
 
-from ..bench import HYBRID, METHODS, Results, benchmark, summarise, write_report
+from ..bench import HYBRID, Results, benchmark, summarise, write_report
 from ..checks import said_of
 from ..collection import convert, default_workers, survey
 from ..collection.data import apply_recipes
 from ..demo import write_collection
 from ..emit import load
 from ..errors import UsageError
+from ..methods import OWN_METHODS, REMOTE
 from ..model import DOUBTFUL, Document
-from ..pipeline import REMOTE
 from ..recipes import load_recipe
 from ..remote.simulated import Rates, answering
 from .bench import print_run
@@ -85,7 +85,7 @@ def _chapters(folder: Path, console: Console) -> Iterator[tuple[str, Sequence[st
 
     run = folder / "benchmark"
     results = benchmark(
-        folder / "papers", (*METHODS, REMOTE, HYBRID), run, {"typed": folder / "typed"}, workers,
+        folder / "papers", (*OWN_METHODS, REMOTE, HYBRID), run, {"typed": folder / "typed"}, workers,
         service=answering(folder / "papers", MISTAKES),
     )  # fmt: skip
     report = write_report(run)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import click
 
-from ..pipeline import DEFAULT_METHOD
+from ..methods import DEFAULT_METHOD
 
 method_option = click.option(
     "--method", default=DEFAULT_METHOD, show_default=True, metavar="NAME", help="How tables are read."

@@ -11,7 +11,7 @@ from pathlib import Path
 from ..emit import PLAIN, EmitOptions, shown_rows
 from ..errors import UsageError
 from ..intake import Named, all_sources
-from ..pipeline import DEFAULT_METHOD
+from ..methods import DEFAULT_METHOD
 from ..scan import AS_NEEDED, Recognition
 from .journal import JOURNAL, Journal
 from .limits import Plan

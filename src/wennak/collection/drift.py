@@ -8,7 +8,6 @@ from pathlib import Path
 
 from ..errors import WennakError
 from ..intake import Named
-from ..pipeline import read
 from ..recipes import Drift, Recipe, drift_of
 from ..scan import AS_NEEDED, Recognition
 from .streaming import in_order
@@ -29,5 +28,7 @@ def stream_drift(
 
 
 def _drift(name: str, path: Path, recipe: Recipe, password: str, recognition: Recognition) -> Drift:
+    from ..pipeline import read
+
     document = read(path, None, recipe.read.method, password, name, recognition)
     return drift_of(recipe, document, path, password)

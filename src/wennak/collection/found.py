@@ -9,8 +9,8 @@ from pathlib import Path
 from ..errors import UsageError, WennakError
 from ..finding import Hit, find
 from ..intake import Named
+from ..methods import DEFAULT_METHOD
 from ..phrases import has_words
-from ..pipeline import DEFAULT_METHOD, read
 from ..scan import AS_NEEDED, Recognition
 from .streaming import in_order
 
@@ -37,4 +37,6 @@ def stream_hits(
 def _hits(
     name: str, path: Path, phrase: str, method: str, password: str, recognition: Recognition
 ) -> list[Hit]:
+    from ..pipeline import read
+
     return find(read(path, None, method, password, name, recognition), phrase)

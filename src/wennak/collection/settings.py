@@ -11,8 +11,8 @@ from typing import TYPE_CHECKING
 
 from ..emit import FORMATS, PLAIN, EmitOptions, check_format
 from ..errors import StoppedSource, UsageError
+from ..methods import DEFAULT_METHOD, check_method
 from ..pages import check_pages
-from ..pipeline import DEFAULT_METHOD, check_method, service_at
 from ..scan import AS_NEEDED, Recognition
 from .files import check_together
 
@@ -74,6 +74,11 @@ class Settings:
         if budget is not None and budget <= 0:
             said = "The time for asking the service was over before this document; go on with --retry failed."
             raise StoppedSource(said)
+        if not self.service:
+            return None, None
+        # Most documents are converted without one.
+        from ..pipeline import service_at
+
         return service_at(self.service, budget, self.crops, self.keep_ungrounded)
 
     def begun(self) -> Settings:

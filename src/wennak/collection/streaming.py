@@ -11,8 +11,8 @@ from typing import TypeVar
 
 from ..errors import SourceError, StoppedSource, WennakError
 from ..intake import LIMITS, Limits, Named, Source, all_sources
+from ..methods import DEFAULT_METHOD
 from ..model import Document
-from ..pipeline import DEFAULT_METHOD, read
 from ..scan import AS_NEEDED, Recognition
 from .limits import WORKER_LIMITS, WorkerLimits
 from .why import why_failed, why_lost
@@ -106,6 +106,9 @@ def _worked(
 
 
 def _read(name: str, path: Path, method: str, password: str, recognition: Recognition) -> Document:
+    # Read where the workers are: who hands the sources out needs none of it.
+    from ..pipeline import read
+
     return read(path, None, method, password, name, recognition)
 
 

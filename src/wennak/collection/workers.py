@@ -50,11 +50,13 @@ class Processes:
     near = True
 
     def __init__(self, count: int, limits: WorkerLimits) -> None:
+        # What processes are forked from loads its modules while this one goes on.
+        context = _context()
         from pebble import ProcessPool
 
         self.width, self._limits = count, limits
         self._pool: Any = ProcessPool(
-            max_workers=count, context=_context(), initializer=_begin, initargs=[limits.memory]
+            max_workers=count, context=context, initializer=_begin, initargs=[limits.memory]
         )
 
         self._ready: Future[Any] | None = None
@@ -139,7 +141,7 @@ def _context() -> Any:
     if "forkserver" not in multiprocessing.get_all_start_methods():
         return multiprocessing.get_context("spawn")
     context = multiprocessing.get_context("forkserver")
-    context.set_forkserver_preload(["wennak.collection.tasks", "fontTools.cffLib", "fontTools.ttLib"])
+    context.set_forkserver_preload(["wennak.collection.work", "fontTools.cffLib", "fontTools.ttLib"])
     # Workers share the processors; the threads of each one's linear algebra would only get in their way.
     before = {name: os.environ.get(name) for name in _THREADS}
     os.environ.update(dict.fromkeys(_THREADS, "1"))

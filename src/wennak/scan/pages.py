@@ -4,21 +4,21 @@ from __future__ import annotations
 
 import contextlib
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import TYPE_CHECKING
 
 import numpy as np
 
-from ..errors import DamagedPdf, UsageError, own_error
+from ..errors import DamagedPdf, own_error
 from ..ink import Floats, Grey, Ints, PageInk, PdfFile, TextKind, is_unknown, page_grey
 from ..model import DOUBTFUL
 from .kinds import PageKind, insets, nameless_fonts, page_kind
 from .recogniser import COMMAND, Recogniser, open_recogniser
+from .recognition import Recognition
 
 if TYPE_CHECKING:
     from .nameless import NamelessFonts
 
-MODES = ("auto", "never", "always")
 # Pictures of a page are read at their own resolution between these (dots an inch).
 COARSE, FINE = 72.0, 400.0
 # A few unknown characters on a page are told where one of so many first pages shows a nameless font.
@@ -34,23 +34,6 @@ MORE = "name its languages with --languages where they are installed"
 MAX_SAMPLES = 400e6
 
 
-@dataclass(frozen=True, slots=True)
-class Recognition:
-    """Which pages are read from their picture: those that show no text ("auto"), "never" any, "always" all;
-    and in which languages (codes of three letters; all that are installed if empty).
-
-    Raises UsageError for any other mode.
-    """
-
-    mode: str = "auto"
-    languages: tuple[str, ...] = ()
-
-    def __post_init__(self) -> None:
-        if self.mode not in MODES:
-            raise UsageError(f"There is no mode {self.mode!r} of recognition; use one of {', '.join(MODES)}.")
-
-
-AS_NEEDED = Recognition()
 # The finding of pictures whose data are not whole.
 DAMAGED = "damaged-picture"
 

@@ -7,10 +7,9 @@ from dataclasses import dataclass
 
 from ..emit import LIMIT, PLAIN, EmitOptions
 from ..errors import UsageError
+from ..methods import DEFAULT_METHOD, check_method
 from ..pages import check_pages
-from ..pipeline import DEFAULT_METHOD
 from ..scan import AS_NEEDED, MODES, Recognition
-from ..tables import find_method
 
 # By name as in `--as`: media type, and the ending of files. `page` is what a browser is shown.
 FORMATS = {
@@ -71,7 +70,7 @@ def order_of(query: Mapping[str, str], accept: str, name: str = "") -> Order:
     if pages is not None:
         check_pages(pages)
     method = query.get("method") or DEFAULT_METHOD
-    find_method(method)
+    check_method(method)
     mode = query.get("recognise") or "auto"
     if mode not in MODES:
         raise UsageError(f"recognise={mode} is not one of {', '.join(MODES)}.")

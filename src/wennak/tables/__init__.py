@@ -2,13 +2,11 @@
 
 from __future__ import annotations
 
-import functools
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
 
-from ..errors import UsageError
 from ..layout import PageLayout
+from ..methods import added_method
 from .caption import attach_captions
 from .combined import read_combined, read_ruled, read_spaced
 from .confidence import confidences, structure_confidences
@@ -26,9 +24,6 @@ from .repeated import repeats_head
 from .search import search
 from .tagged import read_tagged
 from .titles import without_text_below, without_title
-
-if TYPE_CHECKING:
-    from importlib.metadata import EntryPoint
 
 Method = Callable[[PageLayout], list[TableDraft]]
 
@@ -50,38 +45,20 @@ OWN: dict[str, Method] = {
     "spaced": read_spaced,
     "tagged": read_tagged,
 }
-# Entry points of this group add more.
-GROUP = "wennak.methods"
-
-
-def method_names() -> list[str]:
-    """Return the names of all methods: the own ones, and those that other packages add."""
-    return sorted({*OWN, *_added()})
 
 
 def find_method(name: str) -> Method:
     """Return the method of that name. Raises UsageError if there is none."""
     if name in OWN:
         return OWN[name]
-    added = _added().get(name)
-    if added is None:
-        raise UsageError(f"There is no method {name!r}; choose one of {', '.join(method_names())}.")
-    loaded: Method = added.load()
+    loaded: Method = added_method(name).load()
     return loaded
-
-
-@functools.cache
-def _added() -> dict[str, EntryPoint]:
-    # Looking through all that is installed takes longer than a small file.
-    from importlib.metadata import entry_points
-
-    return {entry.name: entry for entry in entry_points(group=GROUP)}
 
 
 __all__ = [
     "FEATURES", "CellDraft", "Judge", "LookAhead", "Method", "Near", "Part", "Reading", "TableDraft",
     "attach_captions", "begun", "confidences", "continues", "evidence", "find_method", "finish", "finished",
-    "follows", "free_words", "is_right_below", "joined", "left_over", "method_names", "read_directed",
+    "follows", "free_words", "is_right_below", "joined", "left_over", "read_directed",
     "repeats_head", "search", "structure_confidences", "text_columns", "with_same_columns",
     "without_text_below", "without_title",
 ]  # fmt: skip

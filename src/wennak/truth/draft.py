@@ -8,7 +8,6 @@ from pathlib import Path
 
 from ..checks import said_of
 from ..model import Cell, Document, Table
-from ..pipeline import read
 from ..scan import AS_NEEDED, Recognition
 from .files import file_hash
 from .model import Truth, TruthTable
@@ -33,6 +32,9 @@ def draft(
     Every table is "drafted". Cells that other methods read otherwise, whose sums do not come out or that the
     method itself is unsure of are marked with the reason. Raises SourceError as `read` does.
     """
+    # Truths are loaded and compared more often than drafted.
+    from ..pipeline import read
+
     source, path = Path(source), Path(path)
     document = read(source, method=method, password=password, recognition=recognition)
     others = [
