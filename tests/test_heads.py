@@ -11,6 +11,8 @@ from tests.support import covered, pdf_of
 from tests.test_continued import FONTS, PROSE, text
 from tests.test_readings import layouts, text_width
 from tests.test_spans import cell, rule, texts
+from wennak.layout import PageLayout
+from wennak.tables.draft import TableDraft
 from wennak.tables.finish import finish
 from wennak.tables.heads import add_heads
 from wennak.tables.judge import judge
@@ -44,6 +46,16 @@ def years(columns: int, y: float, apart: float = 80) -> list[str]:
 def table(*pieces: list[str]) -> wennak.Table:
     (found,) = wennak.read(pdf_of("\n".join(p for piece in pieces for p in piece), FONTS)).tables
     return found
+
+
+def completed(left_out: str, *pieces: list[str]) -> tuple[PageLayout, TableDraft]:
+    """A page, and the table that is read of all but some words of it, completed with its heads."""
+    (layout,) = layouts(pdf_of("\n".join(p for piece in pieces for p in piece), FONTS))
+    rest = np.array([said not in left_out.split() for said in layout.words.texts])
+    place = place_of(layout, np.flatnonzero(rest), ~rest, layout.box(np.flatnonzero(rest)))
+    draft = finish(layout, best_draft(layout, place, judge, None, "spaced"), place.lines)
+    add_heads(layout, draft, ~rest)
+    return layout, draft
 
 
 class TestHeads(unittest.TestCase):
@@ -231,6 +243,30 @@ class TestHeads(unittest.TestCase):
             [c.text for c in found.cells if c.row == found.rows - 1 and c.text], ["Total", "60.0"]
         )
 
+    def test_a_line_above_a_total_right_below_its_group_makes_no_cell_taller(self) -> None:
+        lines = [text(72, 616, "Quay", 10, "F2"), text(170, 616, "Vessel", 10, "F2"), right(290, 616, "2021")]
+        rules = [f"0.5 w 66 {y} m 294 {y} l S" for y in (630, 612)]
+        y = 600
+        for k, quay in enumerate(("North quay", "South quay", "Slip", "Old basin")):
+            lines += [text(72, y, quay), text(170, y, NAMES[k]), right(290, y, f"{7 + k}.5")]
+            lines += [text(72, y - 16, f"Total {quay.lower()}"), right(290, y - 16, f"{7 + k}.5")]
+            rules += [f"0.5 w 255 {y - 4} m 294 {y - 4} l S", f"0.5 w 66 {y - 20} m 294 {y - 20} l S"]
+            y -= 32
+        found = table(rules, lines)
+        self.assertEqual({c.rowspan for c in found.cells if c.text}, {1})
+        self.assertEqual([row[1] for row in texts(found)[2::2]], [""] * 4)
+
+    def test_a_label_of_the_stub_between_two_lines_of_labels_belongs_to_both(self) -> None:
+        for left in (False, True):
+            with self.subTest(left=left):
+                head = [text(72, 623, "Vessel"), text(202 if left else 287, 632, "Landings")]
+                labels = [text(x, 614, said) for x, said in ((202, "cod"), (290, "ling"), (370, "hake"))]
+                layout, draft = completed("Vessel Landings", head, labels, body(3, 594))
+                w = layout.words
+                heads = {w.texts[c.words[0]]: (c.row, c.column, c.rowspan, c.colspan) for c in draft.cells}
+                self.assertEqual((heads["Vessel"], heads["Landings"]), ((0, 0, 2, 1), (0, 1, 1, 3)))
+                self.assertEqual((draft.rows, draft.header_rows), (len(NAMES) + 2, 2))
+
     def test_short_leaders_say_nothing_beside_long_ones(self) -> None:
         lines = []
         for k, (name, dots) in enumerate(zip(NAMES, (30, 28, 26, 4, 3, 24), strict=True)):
@@ -307,11 +343,7 @@ class TestHeads(unittest.TestCase):
                 heads = [text(72, 616, "Vessel", font="F2")]
                 heads += [text(238 + 80 * c, 616, f"Y{c + 1}", font="F2") for c in range(3)]
                 pieces = (sides, label, heads, body(3))
-                (layout,) = layouts(pdf_of("\n".join(p for piece in pieces for p in piece), FONTS))
-                rest = np.array([said != "Landings" for said in layout.words.texts])
-                place = place_of(layout, np.flatnonzero(rest), ~rest, layout.box(np.flatnonzero(rest)))
-                draft = finish(layout, best_draft(layout, place, judge, None, "spaced"), place.lines)
-                add_heads(layout, draft, ~rest)
+                _, draft = completed("Landings", *pieces)
                 self.assertEqual((draft.rows, draft.header_rows), (len(NAMES) + 1 + added, 1 + added))
 
     def test_years_above_a_body_head_it(self) -> None:

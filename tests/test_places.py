@@ -100,6 +100,25 @@ class TestLists(unittest.TestCase):
                 (found,) = (b for b in document.blocks if isinstance(b, wennak.ListBlock))
                 self.assertEqual([item.text for item in found.items], list(self.ITEMS))
 
+    def test_a_list_in_a_cell_stays_in_it(self) -> None:
+        x = (60, 110, 200, 390)
+        for pitch, room, count in ((12, 8, 2), (12, 20, 3), (15.5, 8, 3), (15.5, 20, 2)):
+            with self.subTest(pitch=pitch, room=room, count=count):
+                content = prose(60, 760, 3, "before") + prose(60, 180, 3, "after")
+                content += rows(x, 690, [("Vessel", "Tonnes", "Seen", "What is kept")])
+                y = 668.0
+                for k, vessel in enumerate(("Gannet", "Fulmar", "Petrel", "Dunlin", "Skua")):
+                    content += rows(x[:3], y, [(vessel, f"{31 + k}.5", "no")])
+                    for n, item in enumerate(self.ITEMS[:count], 1):
+                        content += line(x[3], y, f"{n}. {item}" if k == 3 else f"- {item}")
+                        y -= pitch
+                    y -= room
+                document = read(content)
+                self.assertNotIn("ListBlock", kinds(document))
+                (table,) = document.tables
+                held = [c.text for c in table.cells if c.column == 3 and c.row]
+                self.assertEqual([t.count(". ") for t in held], [0, 0, 0, count, 0])
+
     def test_items_may_run_over_several_lines(self) -> None:
         long = sentence(1)
         tops = [700 - 40 * k for k in range(3)]

@@ -14,7 +14,8 @@ from tests.support import pdf_of, words
 from tests.test_continued import FONTS, PROSE, document, text
 from tests.test_readings import layouts
 from tests.test_spans import rule, texts
-from wennak.tables.draft import CellDraft, TableDraft
+from wennak.tables.draft import CellDraft, TableDraft, plain_text
+from wennak.tables.stub_rows import with_near_lines_joined
 from wennak.tables.unruled import with_rows_between_lines
 
 CODE = {**FONTS, "F3": {"Subtype": "/Type1", "BaseFont": "/Courier", "Encoding": "/WinAnsiEncoding"}}
@@ -237,6 +238,37 @@ class TestCells(unittest.TestCase):
                 (table,) = read([text(72, 700, PROSE)], out).tables
                 rows = [[" ".join(part) for part in each] for each in cells]
                 self.assertEqual(texts(table), [["Term", "Background"], *rows])
+
+    def test_lines_nearer_than_all_rows_are_of_the_row_above(self) -> None:
+        said = [
+            ("Quay", "Depth", "Kept by"), ("North", "4.2", "the Board"), ("Lower", "9.1", "the harbour"),
+            ("moorings", "", "office"), ("Slip", "2.0", "its owner"), ("Light", "1.2", "the Board"),
+            ("Outer", "7.7", "the Board"), ("", "3.4", ""), ("Mole", "5.5", "the Board"),
+        ]  # fmt: skip
+        # (room above the lines that go on, y of a line below "Lower"): rows that are left.
+        for near, ruled, left in ((11, False, 8), (17, False, 9), (11, True, 9)):
+            with self.subTest(near=near, ruled=ruled):
+                y, pieces, grid = 640.0, [], []
+                for row in said:
+                    y -= near if row[0] == "moorings" else 18
+                    grid += [rule(66, 320, y + 8.5)] if ruled and row[0] == "moorings" else []
+                    pieces += [text(x, y, t) for x, t in zip((72, 160, 240), row, strict=True) if t]
+                (layout,) = layouts(pdf_of("\n".join([*pieces, *grid]), FONTS))
+                words = iter(np.lexsort((layout.words.x0, layout.words.row)).tolist())
+                cells = []
+                for r, row in enumerate(said):
+                    for c, t in enumerate(row):
+                        cells += [CellDraft(r, c, 1, 1, [next(words) for _ in t.split()])] if t else []
+                draft = TableDraft(
+                    layout.box(np.arange(len(layout.words))), len(said), 3, cells, "spaced", []
+                )
+                out = with_near_lines_joined(layout, draft, layout.rules.level.at.tolist())
+                self.assertEqual(out.rows, left)
+                held = [plain_text(layout, c.words) for c in out.cells if c.column == 2]
+                self.assertEqual("the harbour office" in held, left == 8)
+                self.assertEqual(
+                    sorted(i for c in out.cells for i in c.words), list(range(len(layout.words)))
+                )
 
     def test_rows_with_a_line_between_them_are_two(self) -> None:
         said = [("Term", "Tugs"), ("Lower", "14.2"), ("Outer", ""), ("Slip", "9.1"), ("Upper", "7.7")]

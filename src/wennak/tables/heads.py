@@ -46,6 +46,12 @@ def add_heads(layout: PageLayout, draft: TableDraft, free: Bools) -> None:
     """Put the header rows that stand above a table among the `free` words of its page into it."""
     rows = draft.rows
     while draft.header_rows < MAX_HEADER and (row := _above(layout, draft, free)) is not None:
+        if _heads_stub(layout, draft, free, row):
+            draft.cells = [CellDraft(0, 0, 1, 1, list(row.words)), *draft.cells]
+            draft.box = Box.around([draft.box, layout.box(np.array(row.words))])
+            free = free.copy()
+            free[row.words] = False
+            continue
         if groups := _groups(layout, draft, row) or _in_frame(layout, draft, row):
             _add_groups(layout, draft, groups)
             free = free.copy()
@@ -98,6 +104,24 @@ def _above(layout: PageLayout, draft: TableDraft, free: Bools) -> Row | None:
     usual = max(em, median(w.size[draft.word_indices()]))
     long, large = len(row.words) > WORDS * len(row.spans), float(w.size[row.words].max()) > LARGER * usual
     return None if NAMED.match(text) or text[-1] in ".:;" or long or large else row
+
+
+def _heads_stub(layout: PageLayout, draft: TableDraft, free: Bools, row: Row) -> bool:
+    """Whether a row is the label of the first column, which has none, at mid height between the labels of the
+    others and those over groups of these.
+    """
+    columns = text_columns(layout, draft)
+    second = columns[1] if len(columns) > 1 else None
+    if second is None or row.x1 > second[0] or len(row.spans) > 1 or is_held(draft, 0, 0, 0):
+        return False
+    others = free.copy()
+    others[row.words] = False
+    upper = _above(layout, draft, others)
+    if upper is None or upper.x0 < row.x1 or not is_head(layout, draft) or _counts(layout, row.words):
+        return False
+    foot = max(layout.box(np.array(c.words)).y1 for c in draft.cells if c.row == 0 and c.words)
+    off = (row.y0 + row.y1 - upper.y0 - foot) / 2
+    return abs(off) < OFF_ROW * layout.em and _looks_alike(layout, draft, row)
 
 
 def _first_lines(layout: PageLayout, draft: TableDraft, row: Row) -> list[tuple[CellDraft, list[int]]]:
@@ -158,8 +182,11 @@ def _label(layout: PageLayout, draft: TableDraft, row: Row) -> list[CellDraft]:
     if _raised(layout, draft, row):
         own = _lower_columns(layout, draft, row)
         spans = [span for k in own if (span := columns[k])]
-        off = (row.x0 + row.x1 - spans[0][0] - spans[-1][1]) / 2 if spans else np.inf
-        return [CellDraft(0, own[0], 1, len(own), list(row.words))] if abs(off) <= CENTRED * layout.em else []
+        if not spans:
+            return []
+        # Set to the left, too, it is over all of them: its row has no other.
+        off = min(abs(row.x0 + row.x1 - spans[0][0] - spans[-1][1]) / 2, abs(row.x0 - spans[0][0]))
+        return [CellDraft(0, own[0], 1, len(own), list(row.words))] if off <= CENTRED * layout.em else []
     # Where a column of numbers set to the right begins is not seen: right of the text beside it.
     first = columns[0][1] if columns[0] else draft.box.x0
     x0 = min(span[0] for span in columns[1:] if span)

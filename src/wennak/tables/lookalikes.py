@@ -24,6 +24,8 @@ SAME_PLACE = 0.4
 LINE_ROOM, ITEM_ROOM = 1.2, 2.0
 # Numbers alone, without a point or bracket, count items where there are at least so many.
 BARE_ITEMS = 3
+# Columns of text have more than this share of the width of the page, those of tables mostly less.
+CELL = 1 / 3
 # An address has so many lines.
 ADDRESS_LINES = range(2, 9)
 
@@ -121,7 +123,8 @@ def _lists(layout: PageLayout, rows: Sequence[Row]) -> Iterator[list[int]]:
     k = 0
     while k < len(rows):
         last = _list_end(layout, rows, k)
-        if last - k > 1 and not (k and _goes_on_below(layout, rows[k - 1], rows[k])):
+        below = k and _goes_on_below(layout, rows[k - 1], rows[k])
+        if last - k > 1 and not below and not _is_in_row(layout, rows, rows[k]):
             words = [i for row in rows[k:last] for i in row.words]
             if not _is_ruled(layout, words):
                 yield words
@@ -165,6 +168,16 @@ def _goes_on_below(layout: PageLayout, row: Row, item: Row) -> bool:
     reach = SAME_PLACE * layout.em
     places = layout.words.x0[item.words[:2]].tolist()
     return len(row.spans) > 1 and any(abs(x0 - x) < reach for x0, _ in row.spans[1:] for x in places)
+
+
+def _is_in_row(layout: PageLayout, rows: Sequence[Row], item: Row) -> bool:
+    """Whether several texts stand level beside an item in a narrow part of the page, as beside a cell."""
+    w = layout.words
+    width = max(r.x1 for r in rows) - min(r.x0 for r in rows)
+    if width > CELL * layout.width:
+        return False
+    level = np.flatnonzero((w.row == w.row[item.words[0]]) & ~w.turned)
+    return any(len(row.spans) > len(item.spans) + 1 for row in rows_of(layout, level))
 
 
 def _is_ruled(layout: PageLayout, words: Sequence[int]) -> bool:

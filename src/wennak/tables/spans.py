@@ -120,11 +120,12 @@ def _where_level_lines_break(layout: PageLayout, draft: TableDraft, walls: Walls
     held = _by_place(draft)
     open_ = walls.level.any(axis=1, keepdims=True) & ~walls.level
     open_[: draft.header_rows] = False
-    # Where one column goes on and another begins, a row ends: lines above totals run below numbers alone.
+    # Where text stands above and below in what a line leaves out, a row ends: lines above totals run below
+    # numbers alone.
     full = np.zeros((draft.rows, draft.columns), dtype=np.bool_)
     full[[r for r, _ in held], [c for _, c in held]] = True
     upper, lower = full[:-1] & open_, full[1:] & open_
-    ends = np.array((upper & ~lower).any(axis=1) & (lower & ~upper).any(axis=1))
+    ends = upper.any(axis=1) & lower.any(axis=1)
     ends |= ~full[1:, 1:].any(axis=1)
     for c in range(draft.columns):
         r = 0

@@ -5,6 +5,7 @@ rows.
 
 from __future__ import annotations
 
+import re
 from collections.abc import Sequence
 from dataclasses import replace
 
@@ -13,7 +14,6 @@ import numpy as np
 from ..ink import Ints, distinct, median
 from ..layout import PageLayout
 from .draft import CellDraft, TableDraft, bands, cells_by_row, goes_on, plain_text, row_extents
-from .numbers import is_numeric
 from .rowcuts import MAX_ROOM
 from .unruled import parted, words_of
 
@@ -24,6 +24,8 @@ INDENT, LINES_OFF, OVERLAP = 0.5, 0.5, 0.4
 BANDS, SINGLE = 3, 0.5
 # Prose has so many words. Rooms differ by more than this (em).
 PROSE, ROOMS = 6, 0.25
+# A number, also with a sign before it and a unit or a mark behind, or marks alone.
+VALUE = re.compile(r"\W*(?:\d|$)")
 
 
 def with_labels_apart(layout: PageLayout, draft: TableDraft) -> TableDraft:
@@ -103,8 +105,7 @@ def with_paragraphs_joined(layout: PageLayout, draft: TableDraft) -> TableDraft:
 def with_lines_joined(layout: PageLayout, draft: TableDraft, lines: Sequence[float]) -> TableDraft:
     """Join rows to those above that stand between the same two of some level `lines` (their y), where most
     rows stand between two alone: they go on with some of the texts above, no farther off than lines of one
-    cell. What stands in the stub alone may be the label of a group, unless the line above is open or it
-    begins small.
+    cell.
     """
     rows = cells_by_row(draft)
     if len(lines) < BANDS or len(rows) < draft.rows or any(c.rowspan > 1 for c in draft.cells):
@@ -116,14 +117,45 @@ def with_lines_joined(layout: PageLayout, draft: TableDraft, lines: Sequence[flo
     for r in range(draft.rows - 1, 0, -1):
         if band[r] != band[r - 1] or tops[r] - feet[r - 1] >= MAX_ROOM * layout.em:
             continue
-        above, here = (
-            {c.column: plain_text(layout, c.words) for c in rows[k] if c.colspan == 1} for k in (r - 1, r)
-        )
-        if len(here) < len(rows[r]) or not here.keys() < above.keys() or any(map(is_numeric, here.values())):
-            continue
-        if here.keys() != {0} or goes_on(above[0], here[0]):
+        if _goes_on_with(layout, rows[r - 1], rows[r]):
             draft = _without_row(draft, r)
     return draft
+
+
+def with_near_lines_joined(layout: PageLayout, draft: TableDraft, lines: Sequence[float]) -> TableDraft:
+    """Join rows to those above that go on with some of their texts, each nearer to the row above than any
+    that do not are to theirs, and than most by far: lines of one cell, where nothing but room tells them, and
+    none of some level `lines` (their y) runs between.
+    """
+    rows = cells_by_row(draft)
+    if draft.rows < BANDS + 2 or len(rows) < draft.rows or any(c.rowspan > 1 for c in draft.cells):
+        return draft
+    tops, feet = row_extents(layout, draft)
+    # The first row and what stands below it may be heads.
+    more = np.diff(bands(layout, draft, lines))[1:] == 0
+    more &= [_goes_on_with(layout, rows[r - 1], rows[r]) for r in range(2, draft.rows)]
+    if (~more).sum() < BANDS:
+        return draft
+    rooms = tops[2:] - feet[1:-1]
+    usual = rooms[~more]
+    near = min(float(usual.min()), median(usual) - ROOMS * layout.em, MAX_ROOM * layout.em)
+    for r in (np.flatnonzero(more & (rooms < near)) + 2)[::-1].tolist():
+        draft = _without_row(draft, r)
+    return draft
+
+
+def _goes_on_with(layout: PageLayout, above: Sequence[CellDraft], row: Sequence[CellDraft]) -> bool:
+    """Whether all texts of a row stand below others of the row above, which has more, and may be the rest of
+    these: no numbers. What has all but the stub is a row of the same group; what stands in the stub alone may
+    be the label of a group, unless the line above is open or it begins small.
+    """
+    upper, own = ({c.column: c.words for c in cells if c.colspan == 1} for cells in (above, row))
+    if len(own) < len(row) or not own.keys() < upper.keys():
+        return False
+    said = {column: plain_text(layout, words) for column, words in own.items()}
+    if any(map(VALUE.match, said.values())) or (len(own) > 1 and own.keys() == upper.keys() - {0}):
+        return False
+    return own.keys() != {0} or goes_on(plain_text(layout, upper[0]), said[0])
 
 
 def _without_row(draft: TableDraft, row: int) -> TableDraft:
