@@ -411,6 +411,40 @@ class TestContinued(unittest.TestCase):
         found = grids(document(part([HEAD, *ROWS], 230, bold=[0]), wide))
         self.assertEqual([(len(g), len(g[0])) for g in found], [(9, 4), (9, 7)])
 
+    def test_a_label_of_several_rows_spans_them_wherever_a_page_ends(self) -> None:
+        groups = {"North quay": 3, "South quay": 2, "Slip": 4, "Old basin": 3}
+        rows = [(quay, k) for quay, count in groups.items() for k in range(count)]
+
+        def lines(y: float, first: float) -> str:
+            return f"0.6 w {first} {y} m 330 {y} l S"
+
+        def page(top: float, rows: Sequence[tuple[str, int]]) -> list[str]:
+            said = [text(x, top, t, font="F2") for x, t in ((72, "Quay"), (160, "Berth"), (250, "Draught"))]
+            said += [lines(top + 13, 66), lines(top - 5, 66)]
+            for r, (quay, k) in enumerate(rows, 1):
+                y = top - 18 * r
+                said += [text(160, y, f"{quay[0]}{k + 1}"), text(250, y, f"{4 + r % 3}.{k} m")]
+                said += [text(72, y, quay)] if not k else []
+                last = r == len(rows) or not rows[r][1]
+                said.append(lines(y - 5, 66 if last else 154))
+            foot = top - 18 * len(rows) - 5
+            return said + [f"0.6 w {x} {foot} m {x} {top + 13} l S" for x in (66, 154, 244, 330)]
+
+        (whole,) = wennak.read(document(page(700, rows))).tables
+        spans = {c.text: (c.row, c.rowspan) for c in whole.cells if c.column == 0}
+        self.assertEqual([spans[quay][1] for quay in groups], list(groups.values()))
+        for k in range(2, len(rows) - 1):
+            with self.subTest(rows_on_first_page=k):
+                # The label of a group that goes on is not said again.
+                pdf = document(page(60 + 18 * k, rows[:k]), page(740, rows[k:]))
+                (table,) = wennak.read(pdf).tables
+                self.assertEqual({c.text: (c.row, c.rowspan) for c in table.cells if c.column == 0}, spans)
+
+    def test_missing_values_at_the_top_of_a_page_stay_missing(self) -> None:
+        rows = [*ROWS[:4], (ROWS[4][0], "", *ROWS[4][2:]), *ROWS[5:]]
+        pdf = document(part([HEAD, *rows[:4]], 72 + 18 * 4, bold=[0]), part([HEAD, *rows[4:]], 740, bold=[0]))
+        self.assertEqual(grids(pdf), [drawn(HEAD, *rows)])
+
     def test_pieces_read_apart_give_the_same(self) -> None:
         from wennak.ink import PdfFile
         from wennak.pipeline import document_of

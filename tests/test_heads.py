@@ -145,6 +145,40 @@ class TestHeads(unittest.TestCase):
                     cell = next(c for c in found.cells if c.text == "Landed")
                     self.assertEqual((cell.row, cell.column, cell.colspan), (0, 1, 3))
 
+    def test_a_label_over_the_middle_of_three_columns_is_over_all_of_them(self) -> None:
+        at = (72, 160, 200, 240, 310)
+        for label, x in (("Value", 198.5), ("Limits", 197)):
+            with self.subTest(label):
+                lines = [text(x, 632, label)]
+                for r, row in enumerate([("Depth", "Min", "Typ", "Max", "Unit"), *([None] * len(NAMES))]):
+                    said = row or (NAMES[r - 1], f"1{r}.5", f"2{r}.15", f"3{r}.5", "m")
+                    lines += [text(x, 616 - 16 * r, t) for x, t in zip(at, said, strict=True)]
+                rules = [rule(66, 336, y) for y in (644, *range(628, 500, -16))]
+                found = table([text(72, 700, PROSE)], lines, rules)
+                self.assertEqual(cell(found, label), (0, 1, 1, 3))
+
+    def test_a_label_is_over_no_column_that_the_rule_below_it_leaves_out(self) -> None:
+        # The first label is nearer to the middle of three columns than of those that are ruled.
+        labels = [text(262, 632, "Spring"), text(358, 632, "Autumn")]
+        heads = [text(72, 616, "Vessel"), *(text(190 + 50 * k, 616, f"B{k + 1}") for k in range(5))]
+        rows = [text(72, 600 - 16 * r, name) for r, name in enumerate(NAMES)]
+        rows += [
+            text(190 + 50 * k, 600 - 16 * r, f"{r + 3}.{k}") for r in range(len(NAMES)) for k in range(5)
+        ]
+        found = table([text(72, 700, PROSE)], labels, heads, rows, [rule(232, 420, 628), rule(66, 420, 612)])
+        self.assertEqual([cell(found, t) for t in ("Spring", "Autumn")], [(0, 2, 1, 2), (0, 4, 1, 2)])
+
+    def test_lines_beside_a_label_tell_what_it_is_over(self) -> None:
+        at = (72, 190, 250, 310, 370)
+        lines = [text(270, 632, "Landings", font="F2")]
+        for r, row in enumerate([("Vessel", "cod", "ling", "hake", "Unit"), *([None] * len(NAMES))]):
+            said = row or (NAMES[r - 1], f"1{r}.5", f"2{r}.5", f"3{r}.5", "t")
+            face = "F1" if r else "F2"
+            lines += [text(x, 616 - 16 * r, t, font=face) for x, t in zip(at, said, strict=True)]
+        sides = [f"0.6 w {x} 500 m {x} {644 if x in (180, 360) else 626} l S" for x in (180, 240, 300, 360)]
+        found = table([text(72, 700, PROSE)], lines, sides, [rule(66, 420, 644), rule(66, 420, 500)])
+        self.assertEqual(cell(found, "Landings"), (0, 1, 1, 3))
+
     def test_a_line_below_a_row_of_values_parts_groups_and_no_header(self) -> None:
         labels = [
             text(72, 616, "Quay"),

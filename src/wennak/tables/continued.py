@@ -349,7 +349,7 @@ def _joined(a: Table, b: Table, picture: bool) -> Table:
         if c.row >= begin:
             row = c.row - begin + a.rows
             cells.append(replace(c, row=row, header=row < heads))
-    return Table(
+    table = Table(
         rows=a.rows + b.rows - begin,
         columns=a.columns,
         cells=cells,
@@ -362,3 +362,24 @@ def _joined(a: Table, b: Table, picture: bool) -> Table:
         places=a.places + b.places,
         alternatives=a.alternatives + b.alternatives,
     )
+    return _with_spans_over(table, a.rows)
+
+
+def _with_spans_over(table: Table, seam: int) -> Table:
+    """The same, where labels of the row above a seam span the empty places below it: every other place of
+    their column below the header has a label, some of them over several rows.
+    """
+    grid = table.grid()
+    for column in range(table.columns):
+        cell = grid[seam - 1][column]
+        end = next((r for r in range(seam, table.rows) if (c := grid[r][column]) and c.text), table.rows)
+        over = range(seam, end)
+        if not over or cell is None or not cell.text or cell.colspan > 1 or seam == table.header_rows:
+            continue
+        others = [grid[r][column] for r in range(table.header_rows, table.rows) if r not in over]
+        labelled = all(c and c.text and not is_numeric(c.text) for c in others)
+        if labelled and any(c and c.rowspan > 1 for c in others):
+            whole = replace(cell, rowspan=end - cell.row)
+            kept = [c for c in table.cells if not (c.column == column and c.row in over)]
+            table = replace(table, cells=[whole if c is cell else c for c in kept])
+    return table

@@ -182,19 +182,25 @@ def _over_columns(
         return
     boxes = [layout.box(np.array(c.words)) for c in row]
     edges, em = draft.column_edges, layout.em
-    if all(_keeps_side(c, box, extents, em) for c, box in zip(row, boxes, strict=True)):
+    numeric = any(is_numeric(plain_text(layout, c.words)) for c in row)
+    if all(
+        _keeps_side(c, box, extents, em) and (numeric or not _is_amid(c, box, extents, em))
+        for c, box in zip(row, boxes, strict=True)
+    ):
         return
+
+    ruled = [_ruled_side(layout, draft, c, box, r) for c, box in zip(row, boxes, strict=True)]
 
     def off_centre(k: int, a: int, b: int) -> float:
         left, right = extents[a], extents[b]
-        if not (left and right):
+        if not (left and right and left[0] > ruled[k][0] and right[1] < ruled[k][1]):
             return 1e6
         by_text, by_edges = (left[0] + right[1]) / 2, (edges[a] + edges[b + 1]) / 2
         middle = (boxes[k].x0 + boxes[k].x1) / 2
         return min(abs(middle - by_text), abs(middle - by_edges)) / em
 
     ways = [_shared_out(draft, row, settled, off_centre)]
-    if None not in extents and not any(is_numeric(plain_text(layout, c.words)) for c in row):
+    if None not in extents and not numeric:
         # Where the sides of cells may stand: from the text on the left to that on the right.
         whole, side = layout.ruled_box(draft.box), SIDE * em
         texts = [text for text in extents if text]
@@ -206,6 +212,8 @@ def _over_columns(
                 # The stub keeps its own head.
                 return 0.0 if b == 0 and row[k].column == 0 else 1e6
             box = boxes[k]
+            if texts[a][0] < ruled[k][0] or texts[b][1] > ruled[k][1]:
+                return 1e6
             if a == b and min(abs(box.x0 - texts[a][0]), abs(box.x1 - texts[a][1])) < SAME_SIDE * em:
                 return 0.0
             middle = (box.x0 + box.x1) / 2
@@ -233,6 +241,24 @@ def _keeps_side(cell: CellDraft, box: Box, extents: Sequence[tuple[float, float]
     return (
         min(abs(box.x0 - own[0]), abs(box.x1 - own[1])) < ONE_SIDE * em and before < box.x0 < box.x1 < after
     )
+
+
+def _ruled_side(
+    layout: PageLayout, draft: TableDraft, cell: CellDraft, box: Box, row: int
+) -> tuple[float, float]:
+    """From where to where the columns of a label reach at most: along the rule below it, where one is."""
+    reach = REACH * layout.em
+    x, top = (box.x0 + box.x1) / 2, text_top(layout, draft, row + 1, cell.column)
+    rules = rules_below(layout, x, box.y1, top) if cell.rowspan == 1 else []
+    low, high = max(rules, key=lambda rule: rule[1] - rule[0], default=(-np.inf, np.inf))
+    return low - reach, high + reach
+
+
+def _is_amid(cell: CellDraft, box: Box, extents: Sequence[tuple[float, float] | None], em: float) -> bool:
+    """Whether a label stands over the middle of the text of its column and as many on both sides of it."""
+    k, middle = cell.column, (box.x0 + box.x1) / 2
+    pairs = [(extents[k - j], extents[k + j]) for j in range(1, min(k - 1, len(extents) - 1 - k) + 1)]
+    return any(a and b and abs((a[0] + b[1]) / 2 - middle) < SAME_SIDE * em for a, b in pairs)
 
 
 def _shared_out(

@@ -58,7 +58,7 @@ def spread_cells(layout: PageLayout, draft: TableDraft) -> None:
     if len(layout.rules.level):
         _where_level_lines_break(layout, draft, walls)
     if len(layout.rules.upright):
-        _where_upright_lines_break(draft, walls, settled)
+        _where_upright_lines_break(layout, draft, walls, settled)
     spread_over_shading(layout, draft)
     _centred_labels(layout, draft, walls)
     _drop_hollow_rows(draft)
@@ -125,7 +125,7 @@ def _where_level_lines_break(layout: PageLayout, draft: TableDraft, walls: Walls
     full = np.zeros((draft.rows, draft.columns), dtype=np.bool_)
     full[[r for r, _ in held], [c for _, c in held]] = True
     upper, lower = full[:-1] & open_, full[1:] & open_
-    ends = upper.any(axis=1) & lower.any(axis=1)
+    ends = np.array(upper.any(axis=1) & lower.any(axis=1))
     ends |= ~full[1:, 1:].any(axis=1)
     for c in range(draft.columns):
         r = 0
@@ -151,21 +151,27 @@ def _is_between(layout: PageLayout, cell: CellDraft, top: float, bottom: float) 
     return abs(box.y0 + box.y1 - top - bottom) / 2 < MID_HEIGHT * layout.em
 
 
-def _where_upright_lines_break(draft: TableDraft, walls: Walls, settled: Collection[int]) -> None:
+def _where_upright_lines_break(
+    layout: PageLayout, draft: TableDraft, walls: Walls, settled: Collection[int]
+) -> None:
     """A row that lines between columns leave out has one cell there; the stub of a header may be empty."""
     held = _by_place(draft)
     parted = walls.upright.mean(axis=0) >= PARTED
     for r in range(draft.rows):
-        c = 0
-        while c < draft.columns - 1:
+        c, last = 0, draft.columns - 1
+        while c < last:
             end = c
-            while end < draft.columns - 1 and parted[end] and not walls.upright[r, end]:
+            while end < last and parted[end] and not walls.upright[r, end]:
                 end += 1
             cells = {id(x): x for k in range(c, end + 1) if (x := held.get((r, k)))}
             if end > c and len(cells) == 1:
                 (cell,) = cells.values()
                 first = 1 if c == 0 and cell.column and r < max(draft.header_rows, 1) else c
                 inside = cell.column >= c and cell.column + cell.colspan <= end + 1
+                if walls.upright[r, cell.column : cell.column + cell.colspan - 1].any():
+                    # It was shared out by its middle, over a line: lines on both sides of it tell better.
+                    box = layout.box(np.array(cell.words))
+                    inside = walls.left[c] < box.x0 and box.x1 < walls.right[end]
                 if cell.rowspan == 1 and inside and id(cell) not in settled:
                     cell.column, cell.colspan = first, end - first + 1
             c = end + 1

@@ -139,7 +139,12 @@ def with_near_lines_joined(layout: PageLayout, draft: TableDraft, lines: Sequenc
     rooms = tops[2:] - feet[1:-1]
     usual = rooms[~more]
     near = min(float(usual.min()), median(usual) - ROOMS * layout.em, MAX_ROOM * layout.em)
-    for r in (np.flatnonzero(more & (rooms < near)) + 2)[::-1].tolist():
+    joined = {r for r in range(2, draft.rows) if more[r - 2] and rooms[r - 2] < near}
+    lone = [r for r, (cell, *others) in rows.items() if r and not others and cell.column == 0]
+    if any(plain_text(layout, rows[r][0].words)[0].islower() for r in lone if r not in joined):
+        # Labels of groups begin small here.
+        joined.difference_update(lone)
+    for r in sorted(joined, reverse=True):
         draft = _without_row(draft, r)
     return draft
 
