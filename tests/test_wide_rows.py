@@ -16,7 +16,7 @@ from tests.test_readings import layouts
 from tests.test_spans import rule, texts
 from wennak.tables.draft import CellDraft, TableDraft, plain_text
 from wennak.tables.stub_rows import with_near_lines_joined
-from wennak.tables.unruled import with_rows_between_lines
+from wennak.tables.unruled import with_known_lines_apart, with_rows_between_lines
 
 CODE = {**FONTS, "F3": {"Subtype": "/Type1", "BaseFont": "/Courier", "Encoding": "/WinAnsiEncoding"}}
 GROUPS = {"Pilot boats": 3, "Tugs": 4, "Ferries": 3}
@@ -269,6 +269,36 @@ class TestCells(unittest.TestCase):
                 self.assertEqual(
                     sorted(i for c in out.cells for i in c.words), list(range(len(layout.words)))
                 )
+
+    def test_lines_that_are_cells_elsewhere_in_their_column_are_rows(self) -> None:
+        said = [
+            ("Vessel", "Load", "Speed"), ("", "empty", "9.1"), ("Gannet", "", ""), ("", "laden", "8.2"),
+            ("", "empty", ""), ("Tern", "", ""), ("", "laden", "7.7"), ("Skua", "laden", "6.4"),
+        ]  # fmt: skip
+        # The lines of the row "Tern", and what they are: parted only where both are known.
+        for lower, rows in (("laden", 7), ("in tow", 6)):
+            with self.subTest(lower):
+                lines = [*said[:6], ("", lower, "7.7"), said[7]]
+                pieces = [
+                    text(x, 640 - 9 * r, t)
+                    for r, row in enumerate(lines)
+                    for x, t in zip((72, 160, 240), row, strict=True)
+                    if t
+                ]
+                (layout,) = layouts(pdf_of("\n".join(pieces), FONTS))
+                w = layout.words
+                of = {640 - 9 * r: k for r, k in enumerate((0, 1, 1, 2, 3, 3, 3, 4))}
+                cells: dict[tuple[int, int], CellDraft] = {}
+                for i in range(len(w)):
+                    row = of[round(layout.height - float(w.baseline[i]))]
+                    place = (row, int(np.searchsorted((150, 230), w.x0[i])))
+                    cells.setdefault(place, CellDraft(*place, 1, 1, [])).words.append(i)
+                draft = TableDraft(layout.box(np.arange(len(w))), 5, 3, list(cells.values()), "spaced", [])
+                out = with_known_lines_apart(layout, draft)
+                self.assertEqual(out.rows, rows - 1)
+                speeds = {(c.row, plain_text(layout, c.words)) for c in out.cells if c.column == 2}
+                self.assertIn((rows - 3, "7.7"), speeds)
+                self.assertEqual(sorted(i for c in out.cells for i in c.words), list(range(len(w))))
 
     def test_rows_with_a_line_between_them_are_two(self) -> None:
         said = [("Term", "Tugs"), ("Lower", "14.2"), ("Outer", ""), ("Slip", "9.1"), ("Upper", "7.7")]

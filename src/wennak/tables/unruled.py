@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Sequence
 from dataclasses import replace
 
@@ -180,6 +181,31 @@ def _rooms(layout: PageLayout, cells: list[CellDraft]) -> tuple[Ints, Floats]:
     order = np.argsort(top, kind="stable")
     room: Floats = top[order][1:] - np.maximum.accumulate(bottom[order])[:-1]
     return number[order], room
+
+
+def with_known_lines_apart(layout: PageLayout, draft: TableDraft) -> TableDraft:
+    """Part rows in which a cell holds line by line what stands in other cells of its column alone, as the
+    same conditions are repeated for every quantity; in the first row below its label.
+    """
+    single = [c for c in draft.cells if len(_lines(layout, c)) == 1]
+    alone = Counter((c.column, plain_text(layout, c.words)) for c in single)
+    for row in range(draft.rows - 1, -1, -1):
+        for cell in [c for c in draft.cells if c.row == row and c.column and c.rowspan == 1]:
+            lines = _lines(layout, cell)
+            known = [alone[cell.column, plain_text(layout, words)] > 0 for words in lines.values()]
+            if len(lines) > 1 and all(known[not row :]):
+                for begin in sorted(lines, reverse=True)[:-1]:
+                    draft = parted(layout, draft, row, begin)
+                break
+    return draft
+
+
+def _lines(layout: PageLayout, cell: CellDraft) -> dict[int, list[int]]:
+    """The words of each line of a cell, by its row of the page."""
+    out: dict[int, list[int]] = {}
+    for i in cell.words:
+        out.setdefault(int(layout.words.row[i]), []).append(i)
+    return out
 
 
 def with_rows_between_lines(layout: PageLayout, draft: TableDraft, lines: Sequence[float]) -> TableDraft:
