@@ -440,6 +440,57 @@ class TestContinued(unittest.TestCase):
                 (table,) = wennak.read(pdf).tables
                 self.assertEqual({c.text: (c.row, c.rowspan) for c in table.cells if c.column == 0}, spans)
 
+    def test_labels_of_groups_at_the_top_of_a_page_are_no_running_head(self) -> None:
+        names = [f"Quay {letter}" for letter in "ABCDEFGHKL"]
+
+        def page(top: float, first: int, last: int) -> list[str]:
+            said = [text(210, top, "Spring", font="F2"), text(350, top, "Autumn", font="F2")]
+            said += [f"0.6 w {x} {top - 5} m {x + 110} {top - 5} l S" for x in (170, 310)]
+            labels = ((72, "Quay"), (176, "cod"), (246, "ling"), (316, "hake"), (386, "skate"))
+            said += [text(x, top - 26, t, font="F2") for x, t in labels]
+            for r, name in enumerate(names[first:last], first):
+                y = top - 46 - 18 * (r - first)
+                said += [text(72, y, name)] + [text(176 + 70 * c, y, f"{r + 4}.{c}") for c in range(4)]
+            return said
+
+        (whole,) = wennak.read(document(page(700, 0, 10))).tables
+        self.assertEqual((whole.rows, whole.header_rows), (12, 2))
+        for k in (4, 6, 8):
+            with self.subTest(rows_on_first_page=k):
+                pdf = document(page(80 + 18 * k, 0, k), page(762, k, 10))
+                said = [[c and c.text for c in row] for row in whole.grid()]
+                self.assertEqual([[[c and c.text for c in row] for row in t.grid()]
+                                  for t in wennak.read(pdf).tables], [said])  # fmt: skip
+
+    def test_rows_of_times_above_the_first_rule_of_a_page_are_no_header(self) -> None:
+        rows = [
+            (f"Halt {'ABCDEFGHKLMN'[r]}", *(f"{7 + 2 * c}:{10 + 4 * r}" for c in range(3))) for r in range(12)
+        ]
+
+        def page(top: float, rows: Sequence[Sequence[str]], rules: Sequence[int]) -> list[str]:
+            said = part(rows, top)
+            return said + [f"0.6 w 66 {top - 18 * r - 5} m 330 {top - 18 * r - 5} l S" for r in rules]
+
+        head = ("Halt", "Bus 11", "Bus 12", "Bus 14")
+        pdf = document(page(72 + 18 * 5, [head, *rows[:5]], (0,)), page(740, rows[5:], (2,)))
+        self.assertEqual(grids(pdf), [drawn(head, *rows)])
+
+    def test_pieces_of_a_table_at_the_top_of_a_page_are_right_below_each_other(self) -> None:
+        said, y = [], 770.0
+        for group, count in (("North", 3), ("South", 4), ("Slip", 7)):
+            said += [f"0.6 w 66 {y} m 326 {y} l S", text(180, y - 12, group, font="F2")]
+            for k in range(count):
+                y -= 16
+                said += [f"0.6 w 66 {y} m 326 {y} l S"]
+                said += [f"0.6 w {x} {y - 16} m {x} {y} l S" for x in (66, 160, 240, 326)]
+                cells = ((72, f"Vessel {'ABCDEFG'[k]}"), (170, f"{k + 4}.0"), (250, f"{k + 4}.1"))
+                said += [text(x, y - 12, t) for x, t in cells]
+            y -= 16
+        (table,) = wennak.read(document([*said, text(72, y - 40, PROSE)])).tables
+        self.assertEqual(
+            {"North", "South", "Slip"} & {c.text for c in table.cells}, {"North", "South", "Slip"}
+        )
+
     def test_missing_values_at_the_top_of_a_page_stay_missing(self) -> None:
         rows = [*ROWS[:4], (ROWS[4][0], "", *ROWS[4][2:]), *ROWS[5:]]
         pdf = document(part([HEAD, *rows[:4]], 72 + 18 * 4, bold=[0]), part([HEAD, *rows[4:]], 740, bold=[0]))

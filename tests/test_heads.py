@@ -54,7 +54,7 @@ def completed(left_out: str, *pieces: list[str]) -> tuple[PageLayout, TableDraft
     rest = np.array([said not in left_out.split() for said in layout.words.texts])
     place = place_of(layout, np.flatnonzero(rest), ~rest, layout.box(np.flatnonzero(rest)))
     draft = finish(layout, best_draft(layout, place, judge, None, "spaced"), place.lines)
-    add_heads(layout, draft, ~rest)
+    add_heads(layout, draft, ~rest, np.zeros_like(rest))
     return layout, draft
 
 

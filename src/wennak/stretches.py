@@ -413,8 +413,11 @@ def _placed(drafts: list[TableDraft], layout: PageLayout, items: PageItems) -> I
             and line.box.x0 > box.x0 - line.size
             and line.box.x1 < box.x1 + line.size
         ]
-        above = [n for n in near if n.box.y1 < box.y0 + 2 and (n.box.y0 > margin or n.box in heads)]
-        below = [n for n in near if n.box.y0 > box.y1 - 2 and n.box.y1 < layout.height - margin]
+        # No running heads, wherever they stand.
+        sure = [*heads, *beside]
+        above = [n for n in near if n.box.y1 < box.y0 + 2 and (n.box.y0 > margin or n.box in sure)]
+        foot = layout.height - margin
+        below = [n for n in near if n.box.y0 > box.y1 - 2 and (n.box.y1 < foot or n.box in sure)]
         above.sort(key=lambda n: -n.box.y1)
         below.sort(key=lambda n: n.box.y0)
         around = above[:RUNNING], below[:RUNNING], frozenset(keys.values())

@@ -15,7 +15,7 @@ from .draft import TableDraft
 from .finish import finish
 from .heads import add_heads
 from .judge import judge_of
-from .margins import free_words
+from .margins import loose_words, margin_words
 from .notes import add_note
 from .search import Sources, search
 from .sides import read_sides
@@ -57,7 +57,9 @@ def read_spaced(layout: PageLayout) -> list[TableDraft]:
 
 
 def _read(layout: PageLayout, free: Bools, sources: Sources) -> list[TableDraft]:
-    free = free & free_words(layout)
+    loose = free & loose_words(layout)
+    margin = loose & margin_words(layout)
+    free = loose & ~margin
     readings = search(layout, free, judge_of(layout), sources)
     out = []
     for reading in in_one(choose(readings), readings):
@@ -73,7 +75,7 @@ def _read(layout: PageLayout, free: Bools, sources: Sources) -> list[TableDraft]
     for draft in out:
         free[draft.word_indices()] = False
     for draft in out:
-        add_heads(layout, draft, free)
+        add_heads(layout, draft, free, margin)
         add_note(layout, draft, free)
-        free[draft.word_indices()] = False
+        free[draft.word_indices()] = margin[draft.word_indices()] = False
     return out

@@ -282,12 +282,18 @@ def _fits(a: Table, cells: Sequence[Cell]) -> int:
         body = body_texts(a, column)
         numeric = are_numbers(body)
         years = any(YEAR.fullmatch(text) for text in body)
+        alike = {_digits_alike(text) for text in body} - {""}
         for text in (c.text for c in cells if c.column == column):
             if numeric:
                 fits += 1 if is_numeric(text) and (years or not YEAR.fullmatch(text)) else -1
             else:
-                fits += text in body
+                fits += text in body or _digits_alike(text) in alike
     return fits
+
+
+def _digits_alike(text: str) -> str:
+    """What is the same in texts that differ in their numbers alone, as times do; nothing where none is."""
+    return re.sub(r"\d+", "0", text) if any(c.isdigit() for c in text) else ""
 
 
 def body_texts(table: Table, column: int) -> list[str]:

@@ -27,7 +27,7 @@ NEAR, CENTRED = 1.8, 0.75
 # ... or as near as so many times the room between its rows.
 AS_ROWS = 1.3
 # Lines of one label begin, end or have their middles within so little (em), and follow each other so near.
-SAME_SIDE, SAME_LINE, SAME_LABEL = 0.3, 0.3, 0.35
+SAME_SIDE, SAME_LINE, SAME_LABEL = 0.3, 0.3, 0.6
 # A blank between words is narrower than this (em).
 BLANK = 0.4
 # Where rules tell what its labels are over it may stand so far above; what is so near is of its row (em).
@@ -42,48 +42,56 @@ ELSEWHERE = 1.5
 WORDS, LARGER = 8, 1.1
 
 
-def add_heads(layout: PageLayout, draft: TableDraft, free: Bools) -> None:
-    """Put the header rows that stand above a table among the `free` words of its page into it."""
-    rows = draft.rows
-    while draft.header_rows < MAX_HEADER and (row := _above(layout, draft, free)) is not None:
-        if _heads_stub(layout, draft, free, row):
-            draft.cells = [CellDraft(0, 0, 1, 1, list(row.words)), *draft.cells]
-            draft.box = Box.around([draft.box, layout.box(np.array(row.words))])
-            free = free.copy()
-            free[row.words] = False
-            continue
-        if groups := _groups(layout, draft, row) or _in_frame(layout, draft, row):
-            _add_groups(layout, draft, groups)
-            free = free.copy()
-            free[row.words] = False
-            continue
-        if firsts := _first_lines(layout, draft, row):
-            for cell, words in firsts:
-                cell.words = [*words, *cell.words]
-            draft.box = Box.around([draft.box, layout.box(np.array(row.words))])
-            free = free.copy()
-            free[row.words] = False
-            continue
-        cells = _label(layout, draft, row) or _labels(layout, draft, row) or _shared(layout, draft, row)
-        over_several = any(c.colspan > 1 for c in cells)
-        near = NEAR * layout.em
-        if over_several or len(cells) > 1:
-            # Rows set wide have their labels as far apart; one alone over one column may be a name.
-            near = max(near, AS_ROWS * _room(layout, draft))
-        both = _raised(layout, draft, row) if over_several else []
-        if not cells or draft.box.y0 - row.y1 > near:
+def add_heads(layout: PageLayout, draft: TableDraft, free: Bools, margin: Bools) -> None:
+    """Put the header rows that stand above a table among the `free` words of its page into it, and those at
+    the `margin`, where running heads are, that rules, lines or labels at mid height tell to be of it.
+    """
+    rows, here = draft.rows, free | margin
+    while draft.header_rows < MAX_HEADER and (row := _above(layout, draft, here)) is not None:
+        if not _add_row(layout, draft, here, row, sure=bool(free[row.words].all())):
             break
-        heads = max(draft.header_rows, 1) if is_head(layout, draft) else 0
-        for cell in draft.cells:
-            if any(cell is each for each in both):
-                cell.rowspan += 1
-            else:
-                cell.row += 1
-        draft.cells = [*cells, *draft.cells]
-        draft.rows, draft.header_rows = draft.rows + 1, heads + 1
-        draft.box = Box.around([draft.box, layout.box(np.array(row.words))])
+        here[row.words] = False
     if draft.rows > rows:
         spread_over_shading(layout, draft)
+
+
+def _add_row(layout: PageLayout, draft: TableDraft, free: Bools, row: Row, sure: bool) -> bool:
+    """Put a row above a table into it, if it is of its header; where that is not `sure` to be no running
+    head, it has to be told by more than where its labels stand.
+    """
+    if _heads_stub(layout, draft, free, row):
+        draft.cells = [CellDraft(0, 0, 1, 1, list(row.words)), *draft.cells]
+    elif groups := _groups(layout, draft, row) or _in_frame(layout, draft, row):
+        _add_groups(layout, draft, groups)
+    elif firsts := _first_lines(layout, draft, row):
+        for cell, words in firsts:
+            cell.words = [*words, *cell.words]
+    elif not _add_labels(layout, draft, row, sure):
+        return False
+    draft.box = Box.around([draft.box, layout.box(np.array(row.words))])
+    return True
+
+
+def _add_labels(layout: PageLayout, draft: TableDraft, row: Row, sure: bool) -> bool:
+    """Put the labels of a row, over columns where these have theirs, into a row above a table."""
+    cells = _label(layout, draft, row) or _labels(layout, draft, row) or _shared(layout, draft, row)
+    over_several = any(c.colspan > 1 for c in cells)
+    near = NEAR * layout.em
+    if over_several or len(cells) > 1:
+        # Rows set wide have their labels as far apart; one alone over one column may be a name.
+        near = max(near, AS_ROWS * _room(layout, draft))
+    both = _raised(layout, draft, row) if over_several else []
+    if not cells or not (sure or both) or draft.box.y0 - row.y1 > near:
+        return False
+    heads = max(draft.header_rows, 1) if is_head(layout, draft) else 0
+    for cell in draft.cells:
+        if any(cell is each for each in both):
+            cell.rowspan += 1
+        else:
+            cell.row += 1
+    draft.cells = [*cells, *draft.cells]
+    draft.rows, draft.header_rows = draft.rows + 1, heads + 1
+    return True
 
 
 def _above(layout: PageLayout, draft: TableDraft, free: Bools) -> Row | None:
@@ -182,11 +190,10 @@ def _label(layout: PageLayout, draft: TableDraft, row: Row) -> list[CellDraft]:
     if _raised(layout, draft, row):
         own = _lower_columns(layout, draft, row)
         spans = [span for k in own if (span := columns[k])]
-        if not spans:
-            return []
-        # Set to the left, too, it is over all of them: its row has no other.
-        off = min(abs(row.x0 + row.x1 - spans[0][0] - spans[-1][1]) / 2, abs(row.x0 - spans[0][0]))
-        return [CellDraft(0, own[0], 1, len(own), list(row.words))] if off <= CENTRED * layout.em else []
+        # Wherever it stands over them, it is over all: its row has no other.
+        reach = CENTRED * layout.em
+        over = bool(spans) and row.x0 > spans[0][0] - reach and row.x1 < spans[-1][1] + reach
+        return [CellDraft(0, own[0], 1, len(own), list(row.words))] if over else []
     # Where a column of numbers set to the right begins is not seen: right of the text beside it.
     first = columns[0][1] if columns[0] else draft.box.x0
     x0 = min(span[0] for span in columns[1:] if span)
