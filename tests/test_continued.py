@@ -475,6 +475,23 @@ class TestContinued(unittest.TestCase):
         pdf = document(page(72 + 18 * 5, [head, *rows[:5]], (0,)), page(740, rows[5:], (2,)))
         self.assertEqual(grids(pdf), [drawn(head, *rows)])
 
+    def test_a_year_above_a_part_goes_on_with_the_table_that_it_heads(self) -> None:
+        def accounts(left: float, top: float, head: str, rows: Sequence[tuple[str, str]]) -> list[str]:
+            said = [f"0.6 w {left} {top + y} m {left + 130} {top + y} l S" for y in (13, -5)]
+            said += [text(left + 90, top, head)]
+            for r, (label, value) in enumerate(rows, 1):
+                said += [text(left + 4, top - 18 * r, label), text(left + 90, top - 18 * r, value)]
+            return said
+
+        first = [(row[0], f"E {31 + 7 * k}") for k, row in enumerate(ROWS[:4])]
+        more = [(row[0], f"E {12 + 9 * k}") for k, row in enumerate(ROWS[4:])]
+        beside = [(f"Slip {k}", f"{27496 + 101 * k}" if k % 2 else f"E [{4401 * k}]") for k in range(4)]
+        foot = accounts(72, 160, "2009", first) + accounts(300, 160, "June 30", beside)
+        tables = wennak.read(document(foot, accounts(72, 740, "2009", more))).tables
+        held = [{c.text for c in table.cells} for table in tables]
+        self.assertFalse(any({beside[1][0], more[0][0]} <= said for said in held))
+        self.assertTrue(any({first[0][0], more[0][0]} <= said for said in held))
+
     def test_pieces_of_a_table_at_the_top_of_a_page_are_right_below_each_other(self) -> None:
         said, y = [], 770.0
         for group, count in (("North", 3), ("South", 4), ("Slip", 7)):

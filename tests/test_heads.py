@@ -12,7 +12,7 @@ from tests.test_continued import FONTS, PROSE, text
 from tests.test_readings import layouts, text_width
 from tests.test_spans import cell, rule, texts
 from wennak.layout import PageLayout
-from wennak.tables.draft import TableDraft
+from wennak.tables.draft import TableDraft, plain_text
 from wennak.tables.finish import finish
 from wennak.tables.heads import add_heads
 from wennak.tables.judge import judge
@@ -368,6 +368,15 @@ class TestHeads(unittest.TestCase):
         # What is set as the texts of its column are is a cell of it.
         found = read((72, 257.2 - text_width("Gan Haven"), 260, 330))
         self.assertEqual(texts(found), [list(row) for row in rows])
+
+    def test_first_lines_of_several_labels_are_of_these_and_a_name_is_not(self) -> None:
+        labels = [text(72, 612, "Vessel")] + [text(x, 612, "tonnes") for x in (226, 306)]
+        for left_out, wanted in (("cod ling", 2), ("Landings", 0)):
+            with self.subTest(left_out):
+                above = [text(234 + 80 * k, 627, t) for k, t in enumerate(left_out.split())]
+                layout, draft = completed(left_out, above, labels, body(2, 594))
+                said = {plain_text(layout, c.words) for c in draft.cells if c.row == 0}
+                self.assertEqual(len({f"{t} tonnes" for t in left_out.split()} & said), wanted, said)
 
     def test_a_label_that_a_reading_leaves_out_is_of_the_head_between_the_rules_along_the_table(self) -> None:
         for top, added in ((645, 1), (627, 0), (700, 0)):

@@ -292,8 +292,9 @@ def _fits(a: Table, cells: Sequence[Cell]) -> int:
 
 
 def _digits_alike(text: str) -> str:
-    """What is the same in texts that differ in their numbers alone, as times do; nothing where none is."""
-    return re.sub(r"\d+", "0", text) if any(c.isdigit() for c in text) else ""
+    """What is the same in texts that differ in their digits alone, as times do; nothing of plain numbers."""
+    plain = is_numeric(text) or not any(c.isdigit() for c in text)
+    return "" if plain else re.sub(r"\d+", "0", text)
 
 
 def body_texts(table: Table, column: int) -> list[str]:

@@ -26,8 +26,9 @@ from .spans import spread_over_shading
 NEAR, CENTRED = 1.8, 0.75
 # ... or as near as so many times the room between its rows.
 AS_ROWS = 1.3
-# Lines of one label begin, end or have their middles within so little (em), and follow each other so near.
-SAME_SIDE, SAME_LINE, SAME_LABEL = 0.3, 0.3, 0.6
+# Lines of one label begin, end or have their middles within so little (em), and follow each other so near; or
+# so near where several labels have two: one alone may be a name.
+SAME_SIDE, SAME_LINE, SAME_LABEL, SAME_LABELS = 0.3, 0.3, 0.35, 0.6
 # A blank between words is narrower than this (em).
 BLANK = 0.4
 # Where rules tell what its labels are over it may stand so far above; what is so near is of its row (em).
@@ -140,6 +141,7 @@ def _first_lines(layout: PageLayout, draft: TableDraft, row: Row) -> list[tuple[
     if len(row.spans) >= draft.columns or not is_head(layout, draft):
         return []
     first = [(c, layout.box(np.array(c.words))) for c in draft.cells if c.row == 0 and c.words]
+    near = (SAME_LABELS if len(row.spans) > 1 else SAME_LABEL) * em
     out = []
     for x0, x1 in row.spans:
         under = [(c, b) for c, b in first if b.x0 < x1 and b.x1 > x0]
@@ -148,7 +150,7 @@ def _first_lines(layout: PageLayout, draft: TableDraft, row: Row) -> list[tuple[
             return []
         cell, box = under[0]
         off = min(abs(box.x0 - x0), abs(box.x1 - x1), abs(box.x0 + box.x1 - x0 - x1) / 2)
-        if off > SAME_SIDE * em or not -SAME_LINE * em < box.y0 - row.y1 < SAME_LABEL * em:
+        if off > SAME_SIDE * em or not -SAME_LINE * em < box.y0 - row.y1 < near:
             return []
         out.append((cell, words))
     return out
