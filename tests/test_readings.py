@@ -12,9 +12,11 @@ from pathlib import Path
 import numpy as np
 
 from tests.support import DEMO, pdf_of
+from wennak.errors import UsageError
 from wennak.ink import Bools, PdfFile
 from wennak.layout import PageLayout, lay_out
-from wennak.tables import evidence, free_words, search
+from wennak.methods import OWN_METHODS, check_method, method_names
+from wennak.tables import evidence, find_method, free_words, search
 from wennak.tables.agreement import FAR, SCALES, agreement
 from wennak.tables.areas import find_strips
 from wennak.tables.choose import LEAST, choose, worth
@@ -52,6 +54,23 @@ def drawing(*lines: tuple[float, float, str], more: str = "") -> PageLayout:
     text = " ".join(f"BT /F1 10 Tf {x:.2f} {y:.2f} Td ({said}) Tj ET" for x, y, said in lines)
     (layout,) = layouts(pdf_of(f"{text} {more}"))
     return layout
+
+
+class TestMethods(unittest.TestCase):
+    def test_every_name_that_passes_is_that_of_a_method(self) -> None:
+        self.assertLessEqual(set(OWN_METHODS), set(method_names()))
+        (layout,) = layouts(pdf_of("BT /F1 10 Tf 72 700 Td (The quay was sound.) Tj ET"))
+        for name in method_names():
+            with self.subTest(name):
+                check_method(name)
+                self.assertEqual(find_method(name)(layout), [])
+        for name, service in (("magic", None), ("", object()), ("remote", None)):
+            with self.subTest(name), self.assertRaises(UsageError) as raised:
+                check_method(name, service)
+            self.assertIn(name, str(raised.exception))
+        check_method("remote", object())
+        with self.assertRaisesRegex(UsageError, ", ".join(method_names())):
+            find_method("remote")
 
 
 class TestJudges(unittest.TestCase):

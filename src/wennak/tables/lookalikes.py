@@ -118,7 +118,8 @@ def _contents(layout: PageLayout, rows: Sequence[Row]) -> range:
 
 def _lists(layout: PageLayout, rows: Sequence[Row]) -> Iterator[list[int]]:
     """The words of lists whose items are counted from 1: each a number, a text set apart from it and its
-    further lines, without rules between, and without a row above that holds more and begins there as well.
+    further lines, without rules between, without a row above that holds more and begins there as well, and
+    in no row of a table.
     """
     k = 0
     while k < len(rows):
