@@ -376,8 +376,10 @@ def _with_spans_over(table: Table, seam: int) -> Table:
     """The same, where labels of the row above a seam span the empty places below it: every other place of
     their column below the header has a label, some of them over several rows.
     """
-    grid = table.grid()
-    for column in range(table.columns):
+    spanned = {k for c in table.cells if c.rowspan > 1 for k in range(c.column, c.column + c.colspan)}
+    # Most tables have no such labels, and may have as many parts as a book has pages.
+    grid = table.grid() if spanned else []
+    for column in sorted(spanned):
         cell = grid[seam - 1][column]
         end = next((r for r in range(seam, table.rows) if (c := grid[r][column]) and c.text), table.rows)
         over = range(seam, end)

@@ -119,9 +119,10 @@ def _heads_stub(layout: PageLayout, draft: TableDraft, free: Bools, row: Row) ->
     """Whether a row is the label of the first column, which has none, at mid height between the labels of the
     others and those over groups of these.
     """
-    columns = text_columns(layout, draft)
-    second = columns[1] if len(columns) > 1 else None
-    if second is None or row.x1 > second[0] or len(row.spans) > 1 or is_held(draft, 0, 0, 0):
+    if draft.columns < 2 or len(row.spans) > 1 or is_held(draft, 0, 0, 0):
+        return False
+    second = text_columns(layout, draft)[1]
+    if second is None or row.x1 > second[0]:
         return False
     others = free.copy()
     others[row.words] = False

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections import Counter
 from collections.abc import Sequence
 from dataclasses import replace
 
@@ -187,16 +186,19 @@ def with_known_lines_apart(layout: PageLayout, draft: TableDraft) -> TableDraft:
     """Part rows in which a cell holds line by line what stands in other cells of its column alone, as the
     same conditions are repeated for every quantity; in the first row below its label.
     """
-    single = [c for c in draft.cells if len(_lines(layout, c)) == 1]
-    alone = Counter((c.column, plain_text(layout, c.words)) for c in single)
-    for row in range(draft.rows - 1, -1, -1):
-        for cell in [c for c in draft.cells if c.row == row and c.column and c.rowspan == 1]:
-            lines = _lines(layout, cell)
-            known = [alone[cell.column, plain_text(layout, words)] > 0 for words in lines.values()]
-            if len(lines) > 1 and all(known[not row :]):
-                for begin in sorted(lines, reverse=True)[:-1]:
-                    draft = parted(layout, draft, row, begin)
-                break
+    lines = [(c, _lines(layout, c)) for c in draft.cells]
+    several = [(c, own) for c, own in lines if len(own) > 1 and c.column and c.rowspan == 1]
+    if not several:
+        return draft
+    alone = {(c.column, plain_text(layout, c.words)) for c, own in lines if len(own) == 1}
+    begins: dict[int, list[int]] = {}
+    for c, own in several:
+        known = [(c.column, plain_text(layout, words)) in alone for words in own.values()]
+        if all(known[not c.row :]):
+            begins.setdefault(c.row, sorted(own)[1:])
+    for row in sorted(begins, reverse=True):
+        for begin in reversed(begins[row]):
+            draft = parted(layout, draft, row, begin)
     return draft
 
 
