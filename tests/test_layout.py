@@ -248,6 +248,39 @@ class TestRoles(unittest.TestCase):
         self.assertEqual([(e.text, e.page) for e in found.entries], [(t, str(n)) for t, n in titles])
         self.assertEqual(document.tables, [])
 
+    def test_an_index_in_two_columns_is_no_table(self) -> None:
+        columns = [
+            [("B", ""), ("Boats", "3, 4, 17"), ("Bread", "9"), ("C", ""), ("Crews", "9"), ("Cutters", "2-5")],
+            [("F", ""), ("Fares", "12"), ("Freight", "3"), ("L", ""), ("Lights", "1, 2"), ("Locks", "30")],
+        ]
+        content = line(60, 740, "Index of words", 16)
+        for x, entries in zip((60, 320), columns, strict=True):
+            for i, (title, pages) in enumerate(entries):
+                y = 700 - 14 * i
+                content += line(x, y, title, 10 if pages else 13, "F1" if pages else "F2")
+                if pages:
+                    width = 5.3 * len(title)
+                    dots = "." * int((200 - width - 5 * len(pages)) / 2.78)
+                    content += line(x + width + 3, y, dots) + line(x + 215 - 5 * len(pages), y, pages)
+        document = read(content)
+        (found,) = (b for b in document.blocks if b.kind == "contents")
+        self.assertEqual([(e.text, e.page) for e in found.entries], [entry for c in columns for entry in c])
+        self.assertEqual([e.depth for e in found.entries], [0, 1, 1, 0, 1, 1] * 2)
+        self.assertEqual(document.tables, [])
+        self.assertIn("- B\n  - Boats 3, 4, 17\n", document.markdown())
+        self.assertIn('<p style="margin-left: 0rem">B</p>', document.html())
+
+    def test_what_a_leader_runs_up_to_stays_with_its_label(self) -> None:
+        content = line(60, 740, "Stores in the shed", 16)
+        goods = [("Bolts", "120"), ("Canvas", "45"), ("Chain", "900"), ("Oil", "310"), ("Rope", "75")]
+        for i, (name, weight) in enumerate(goods):
+            y = 700 - 14 * i
+            dots = "." * int((420 - 6 * len(name)) / 2.78)
+            content += line(60, y, name) + line(66 + 6 * len(name), y, dots) + line(500, y, weight)
+        text = read(content).markdown()
+        for name, weight in goods:
+            self.assertRegex(text, rf"(?m)^(\| )?{name}( \|)? {weight}( \|)?$")
+
     def test_a_hyphen_stays_where_the_document_has_the_compound(self) -> None:
         content = line(60, 700, "a well-kept book and the har-") + line(60, 688, "bour, a well-")
         content += line(60, 676, "kept pier")

@@ -200,7 +200,9 @@ class Fields:
 
 @dataclass(slots=True)
 class ContentsEntry:
-    """A line of a table of contents: its text, the page it names as printed, its depth from 0."""
+    """A line of a table of contents or of an index: its text, the pages it names as printed (none for a
+    letter that heads others), its depth from 0.
+    """
 
     text: str
     page: str
@@ -209,7 +211,7 @@ class ContentsEntry:
 
 @dataclass(slots=True)
 class Contents:
-    """A table of contents, or part of one."""
+    """A table of contents or an index, or part of one."""
 
     entries: list[ContentsEntry]
     places: list[Place] = field(default_factory=list)

@@ -205,7 +205,8 @@ def _block(block: Block) -> Iterator[str]:
         case Contents():
             yield f'<div class="contents"{where}>\n'
             for entry in block.entries:
-                text = f"{escape(entry.text, quote=False)} <span>{escape(entry.page, quote=False)}</span>"
+                page = f" <span>{escape(entry.page, quote=False)}</span>" if entry.page else ""
+                text = f"{escape(entry.text, quote=False)}{page}"
                 yield f'<p style="margin-left: {1.5 * entry.depth:g}rem">{text}</p>\n'
             yield "</div>\n"
 

@@ -107,7 +107,9 @@ def _block(block: Block) -> str:
         case Fields():
             return "".join(f"- {_field(f)}\n" for f in block.fields)
         case Contents():
-            return "".join(f"{'  ' * e.depth}- {escaped(e.text)} {escaped(e.page)}\n" for e in block.entries)
+            return "".join(
+                f"{'  ' * e.depth}- {escaped(f'{e.text} {e.page}'.rstrip())}\n" for e in block.entries
+            )
         case Paragraph():
             return f"{'> ' if block.quoted else ''}{_inline(block.text, block.marks)}\n"
 

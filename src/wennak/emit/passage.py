@@ -115,7 +115,7 @@ def _block_text(block: Block) -> str:
         case ListBlock():
             return "\n".join(f"{'  ' * i.depth}{i.label or '-'} {i.text}" for i in block.items)
         case Contents():
-            return "\n".join(f"{'  ' * e.depth}{e.text} {e.page}" for e in block.entries)
+            return "\n".join(f"{'  ' * e.depth}{e.text} {e.page}".rstrip() for e in block.entries)
         case _:
             return "\n".join(block_texts(block))
 

@@ -2,7 +2,7 @@
 
 from .around import zones_around
 from .connected import connected
-from .contents import are_pages, names_contents
+from .contents import are_pages, is_index, names_contents
 from .figures import find_figures
 from .flow import Item, Line, PageItems, TableMark, flow
 from .lay_out import lay_out
@@ -14,6 +14,6 @@ from .words import raised_ends
 
 __all__ = [
     "Item", "Line", "PageItems", "PageLayout", "RunningKey", "TableMark", "Tags", "Zone",
-    "are_pages", "connected", "find_figures", "flow", "lay_out", "names_contents", "raised_ends",
+    "are_pages", "connected", "find_figures", "flow", "is_index", "lay_out", "names_contents", "raised_ends",
     "repeatable", "structure", "zones_around",
 ]  # fmt: skip

@@ -87,7 +87,7 @@ def listed(text: str, marks: Sequence[Mark], match: re.Match[str] | None, places
 
 
 def _paragraph(group: Sequence[Line], text: str, marks: list[Mark], places: list[Place]) -> Paragraph:
-    if is_set_line_by_line(group):
+    if is_set_line_by_line(group) and not group[-1].led:
         text, marks = _joined(group, None)
     return Paragraph(text, marks, _is_quote(group), places)
 

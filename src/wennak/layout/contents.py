@@ -1,10 +1,11 @@
-"""Tables of contents: titles with, at the end of their line, the numbers of pages."""
+"""Tables of contents and indexes: titles with, at the end of their line, the numbers of pages."""
 
 from __future__ import annotations
 
 import re
 from collections.abc import Sequence
-from itertools import pairwise
+from dataclasses import dataclass
+from itertools import pairwise, takewhile
 
 from ..measures import distinct
 from ..model import Contents, ContentsEntry
@@ -19,6 +20,9 @@ MIN_ENTRIES = 3
 FALLS = 0.25
 # Of entries without such a heading this share has leaders.
 LED = 0.5
+# Of the steps from entry to entry of an index at most this share goes back in the alphabet; it has at least
+# so many entries, and letters that head them or an entry with several pages.
+UNSORTED, INDEX_ENTRIES = 0.25, 5
 # Entries, and items of lists, this much (em) farther in than others are a level lower.
 NESTED = 0.8
 
@@ -27,7 +31,10 @@ _TEXTS = ("document", "report", "issue", "chapter", "section", "manual", "guide"
 _HEADING = re.compile(
     rf"^(table of contents|in this ({'|'.join(_TEXTS)})|table des matières|{'|'.join(_NAMES)})$", re.I
 )
-_FOLIO = re.compile(r"^([ivxlc]{1,7}|\d{1,4})$", re.I)
+_NUMBER = r"(?:[ivxlc]{1,7}|\d{1,4})"
+_FOLIO = re.compile(rf"^{_NUMBER}$", re.I)
+# Pages and ranges of pages.
+_FOLIOS = re.compile(rf"^{_NUMBER}(?:[-–]{_NUMBER})?(?:, ?{_NUMBER}(?:[-–]{_NUMBER})?)*$", re.I)
 
 
 def names_contents(text: str) -> bool:
@@ -42,37 +49,79 @@ def are_pages(numbers: Sequence[int], headed: bool) -> bool:
     return len(numbers) >= MIN_ENTRIES and max(steps) > 0 and falls <= (FALLS * len(steps) if headed else 0)
 
 
+def is_index(titles: Sequence[str], pages: Sequence[str]) -> bool:
+    """Return whether entries are those of an index: in the order of the alphabet, with an entry of several
+    pages, or with letters, which have none, above the entries that begin with them.
+    """
+    names = [title.casefold() for title in titles]
+    falls = sum(b < a for a, b in pairwise(names))
+    said = "" in pages or any("," in page for page in pages)
+    said &= all(not page or _FOLIOS.match(page) for page in pages)
+    return said and len(pages) - pages.count("") >= INDEX_ENTRIES and falls <= UNSORTED * (len(names) - 1)
+
+
+@dataclass(frozen=True, slots=True)
+class _Entry:
+    """An entry and where it ends: past the line with its pages. A letter that heads others has no pages."""
+
+    end: int
+    title: str
+    pages: str
+    led: bool
+
+    @property
+    def page(self) -> int:
+        """Its page; -1 for what is no plain number."""
+        return int(self.pages) if self.pages.isdigit() else -1
+
+
 def contents_runs(lines: Sequence[Line]) -> list[tuple[int, int]]:
-    """Return the stretches of lines that are the entries of tables of contents, by first and past last."""
+    """Return the stretches of lines that are the entries of tables of contents and of indexes, by first and
+    past last.
+    """
     runs: list[tuple[int, int]] = []
     k = 0
     while k < len(lines):
-        ends = _entries(lines, k)
-        if len(ends) < MIN_ENTRIES:
+        entries = _entries(lines, k)
+        if len(entries) < MIN_ENTRIES:
             k += 1
             continue
-        headed = k > 0 and names_contents(lines[k - 1].text)
-        if not (headed and are_pages([page for _, page, _ in ends if page >= 0], headed)):
-            ends = ends[: _first_fall([page for _, page, _ in ends])]
-        led = sum(led for *_, led in ends)
-        if len(ends) >= MIN_ENTRIES and (headed or led >= LED * len(ends)):
-            runs.append((k, ends[-1][0]))
-            k = ends[-1][0]
-        else:
-            k += 1
+        entries = entries if _is_led_index(entries) else _contents(lines, k, entries)
+        if entries:
+            runs.append((k, entries[-1].end))
+        k = max(k + 1, entries[-1].end if entries else 0)
     return runs
 
 
-def _entries(lines: Sequence[Line], k: int) -> list[tuple[int, int, bool]]:
-    """The entries that follow each other from a line on: where each ends, its page (-1 for one that is no
-    plain number), and whether a leader goes there.
+def _is_led_index(entries: Sequence[_Entry]) -> bool:
+    led = all(entry.led for entry in entries if entry.pages)
+    return led and is_index([entry.title for entry in entries], [entry.pages for entry in entries])
+
+
+def _contents(lines: Sequence[Line], k: int, entries: list[_Entry]) -> list[_Entry]:
+    """The entries of a table of contents among those that follow each other from a line on; none where it is
+    none.
     """
-    out: list[tuple[int, int, bool]] = []
+    entries = list(takewhile(lambda entry: _FOLIO.match(entry.pages), entries))
+    headed = k > 0 and names_contents(lines[k - 1].text)
+    pages = [entry.page for entry in entries]
+    if not (headed and are_pages([page for page in pages if page >= 0], headed)):
+        entries = entries[: _first_fall(pages)]
+    led = sum(entry.led for entry in entries)
+    return entries if len(entries) >= MIN_ENTRIES and (headed or led >= LED * len(entries)) else []
+
+
+def _entries(lines: Sequence[Line], k: int) -> list[_Entry]:
+    """The entries that follow each other from a line on."""
+    out: list[_Entry] = []
     while k + 1 < len(lines):
         if _is_entry(lines[k], lines[k + 1]):
-            number = lines[k + 1]
+            out.append(_Entry(k + 2, lines[k].text, lines[k + 1].text, lines[k + 1].led))
             k += 2
-            out.append((k, int(number.text) if number.text.isdigit() else -1, number.led))
+            continue
+        if len(lines[k].text) == 1 and lines[k].text.isalpha():
+            out.append(_Entry(k + 1, lines[k].text, "", False))
+            k += 1
             continue
         # A title may run over two lines.
         wraps = out and k + 2 < len(lines) and _is_entry(lines[k + 1], lines[k + 2])
@@ -94,22 +143,28 @@ def _first_fall(pages: Sequence[int]) -> int:
 
 def _is_entry(title: Line, number: Line) -> bool:
     level = abs(title.baseline - number.baseline) < 0.3 * title.size
-    return level and number.box.x0 > title.box.x1 and bool(_FOLIO.match(number.text))
+    pages = _FOLIOS if number.led else _FOLIO
+    return level and number.box.x0 > title.box.x1 and bool(pages.match(number.text))
 
 
 def contents_of(lines: Sequence[Line]) -> Contents:
-    """Return the table of contents whose entries these lines are."""
+    """Return the table of contents, or the index, whose entries these lines are; in an index, entries are a
+    level below the letters that head them.
+    """
+    found = _entries(lines, 0)
+    titles = [
+        lines[start : entry.end - bool(entry.pages)]
+        for start, entry in zip((0, *(entry.end for entry in found)), found, strict=False)
+    ]
+    lettered = any(not entry.pages for entry in found)
+    lefts: dict[int, set[int]] = {}
+    for first, *_ in titles:
+        lefts.setdefault(first.column, set()).add(round(first.box.x0))
     entries: list[ContentsEntry] = []
-    lefts = {round(line.box.x0) for line in lines if not _FOLIO.match(line.text)}
-    title: list[Line] = []
-    for line in lines:
-        if title and _FOLIO.match(line.text) and _is_entry(title[-1], line):
-            text, _ = joined_lines([part.text for part in title])
-            indent = title[0].box.x0
-            step = NESTED * title[0].size
-            depth = sum(left < indent - step for left in distinct(lefts, step))
-            entries.append(ContentsEntry(text, line.text, depth))
-            title = []
-        else:
-            title.append(line)
+    for entry, title in zip(found, titles, strict=True):
+        text, _ = joined_lines([part.text for part in title])
+        step = NESTED * title[0].size
+        depth = sum(left < title[0].box.x0 - step for left in distinct(lefts[title[0].column], step))
+        depth += lettered and bool(entry.pages)
+        entries.append(ContentsEntry(text, entry.pages, depth))
     return Contents(entries, places_of(lines))

@@ -237,7 +237,8 @@ def _home(layout: PageLayout, groups: Ints, box: Box, members: Ints, first: bool
 
 
 def _height(item: Item, em: float) -> tuple[float, float]:
-    return (item.baseline if isinstance(item, Line) else item.box.y0 + em, item.box.x0)
+    # What stands level differs by the errors of sums.
+    return (round(item.baseline if isinstance(item, Line) else item.box.y0 + em, 1), item.box.x0)
 
 
 def _columns(lines: Sequence[tuple[Line, float]]) -> dict[int, tuple[float, ...]]:

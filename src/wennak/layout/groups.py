@@ -121,6 +121,9 @@ def _same_block(group: list[Line], line: Line, style: Style) -> bool:
     if line.column != last.column or line.place.page != last.place.page:
         return False
     step = (line.baseline - last.baseline) / last.size
+    # What a leader runs up to belongs to what it comes from, and ends it.
+    if line.led or last.led:
+        return line.led and abs(step) < 0.5
     if step < 0.5 or abs(line.size / last.size - 1) > SAME_SIZE:
         return False
     if line.fixed != last.fixed and not (is_full(last) and last.text[-1:] not in ENDS):

@@ -45,8 +45,9 @@ class Parted(enum.Enum):
 
 @dataclass(slots=True)
 class Spans:
-    """Stretches of words without a wide gap: box, baseline, number of words that begin with a letter, summed
-    width of all words, and the index of the first word.
+    """Stretches of words without a wide gap, but where a leader runs through it: box, baseline, number of
+    words that begin with a letter, summed width of all words, whether a leader runs through, and the index
+    of the first word.
     """
 
     x0: Floats
@@ -56,6 +57,7 @@ class Spans:
     baseline: Floats
     words: Ints
     ink: Floats
+    led: Bools
     first: Ints
 
     def __len__(self) -> int:
@@ -65,7 +67,7 @@ class Spans:
         """Return the spans that the mask selects."""
         return Spans(
             self.x0[mask], self.x1[mask], self.y0[mask], self.y1[mask], self.baseline[mask],
-            self.words[mask], self.ink[mask], self.first[mask],
+            self.words[mask], self.ink[mask], self.led[mask], self.first[mask],
         )  # fmt: skip
 
 
@@ -74,7 +76,9 @@ def text_spans(layout: PageLayout, members: Ints) -> Spans:
     w = layout.words
     row, x0, x1 = w.row[members], w.x0[members], w.x1[members]
     head = np.ones(len(members), dtype=np.bool_)
-    head[1:] = (row[1:] != row[:-1]) | (x0[1:] - x1[:-1] > SPAN_GAP * w.size[members][1:])
+    led = w.led[members]
+    wide = x0[1:] - x1[:-1] > SPAN_GAP * w.size[members][1:]
+    head[1:] = (row[1:] != row[:-1]) | (wide & ~led[1:])
     starts = np.flatnonzero(head)
     # What stands in place of a table or a figure fills its column, however narrow.
     ink = np.add.reduceat(x1 - x0, starts)
@@ -87,6 +91,7 @@ def text_spans(layout: PageLayout, members: Ints) -> Spans:
         w.baseline[members][starts],
         np.add.reduceat(w.letter[members].astype(np.int64), starts),
         ink,
+        np.logical_or.reduceat(led, starts),
         members[starts],
     )
 
@@ -107,6 +112,9 @@ def what_parts(
     striped = (shades.x0 < x + 1) & (shades.x1 > x - 1) & (shades.y0 > top - em) & (shades.y1 < bottom + em)
     if (striped & (shades.y1 - shades.y0 < 0.5 * (bottom - top))).any():
         return None
+    # Titles with leaders on both sides are two columns of an index.
+    if all(2 * (s.led & (s.words > 0)).sum() >= len(s) for s in (left, right)):
+        return Parted.UNLIKE
     prose = [is_prose(s, em) for s in (left, right)]
     if all(prose) and (known or all(_is_dense(ls * 0.3 * em, em) for ls in lines)):
         return Parted.PROSE

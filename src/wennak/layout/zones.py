@@ -325,9 +325,13 @@ def _without_shared_rows(spans: Spans, x: float, top: float, bottom: float, em: 
         for line in edges.tolist():
             row = inside.take(np.abs(lines - line) <= 0.5)
             left = row.x1 <= x
+            # A leader fills its line.
             full = [
-                float(row.ink[left == s].sum()) > PROSE_FILL * width[s]
-                and int(row.words[left == s].sum()) >= PROSE_WORDS
+                bool(row.led[left == s].any())
+                or (
+                    float(row.ink[left == s].sum()) > PROSE_FILL * width[s]
+                    and int(row.words[left == s].sum()) >= PROSE_WORDS
+                )
                 for s in (True, False)
             ]
             if not left.any() or left.all() or any(full):
