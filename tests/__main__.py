@@ -15,16 +15,24 @@ from concurrent.futures import ThreadPoolExecutor, as_completed
 from pathlib import Path
 
 KINDS = ("failures", "errors", "skipped")
-# Those that take longest, for what they start; of the others, the larger take longer.
-LONGEST = ("test_docs", "test_scan", "test_collection", "test_recipes", "test_demo", "test_whole_documents")
+# Those that take longest, for what they start, so that none of them is alone at the end; of the others, the
+# larger take longer.
+LONGEST = (
+    "test_scan", "test_recipes", "test_collection", "test_docs", "test_demo", "test_remote", "test_service",
+    "test_whole_documents", "test_bench", "test_cluster", "test_examples", "test_random_tables",
+    "test_settings", "test_nameless", "test_readings",
+)  # fmt: skip
 
 
 def main() -> int:
-    """Run the modules, the longest first, print what each says when it is done, and the sums."""
+    """Run the modules, those of LONGEST first, print what each says when it is done, and the sums."""
     begun = time.monotonic()
     modules = sorted(
         Path(__file__).parent.glob("test_*.py"),
-        key=lambda path: (path.stem not in LONGEST, -path.stat().st_size),
+        key=lambda path: (
+            LONGEST.index(path.stem) if path.stem in LONGEST else len(LONGEST),
+            -path.stat().st_size,
+        ),
     )
     ran, sums = 0, dict.fromkeys(KINDS, 0)
     with ThreadPoolExecutor((os.cpu_count() or 1) + 1) as threads:
