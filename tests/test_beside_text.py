@@ -136,6 +136,40 @@ class TestPrograms(unittest.TestCase):
                 self.assertEqual(document.tables, [])
                 self.assertIn("```\n" + "\n".join(lines) + "\n```", document.markdown())
 
+    def test_numbers_of_lines_stay_before_their_lines(self) -> None:
+        lines = [
+            "def catch(boat):",
+            "    week = 0",
+            "    for day in days(boat):",
+            "        week += day",
+            "    return week",
+        ]
+        page = Page()
+        page.text(CATCH)
+        page.y -= 12
+        for k, line in enumerate(lines, start=98):
+            page.y -= 11
+            page.canvas.setFont("Helvetica", 5)
+            page.canvas.drawRightString(LEFT, page.y, str(k))
+            page.canvas.setFont("Courier", 9)
+            page.canvas.drawString(LEFT + 10 + 5.4 * (len(line) - len(line.lstrip())), page.y, line.lstrip())
+        page.y -= 12
+        page.text(PIERS)
+        document = page.read()
+        self.assertEqual(document.tables, [])
+        (code,) = (b for b in document.blocks if b.kind == "code")
+        numbers, texts = zip(*(row.strip().split(" ", 1) for row in code.text.split("\n")), strict=True)
+        self.assertEqual(numbers, ("98", "99", "100", "101", "102"))
+        self.assertEqual([text.strip() for text in texts], [line.strip() for line in lines])
+        steps = [len(text) - len(text.lstrip()) for text in texts]
+        self.assertEqual([step - steps[0] for step in steps], [0, 4, 4, 8, 4])
+
+    def test_counted_values_are_a_table_in_fixed_pitch_too(self) -> None:
+        boats = (("Aila", "12.4"), ("Brisk", "9.1"), ("Corrie", "17.0"), ("Dulse", "6.25"))
+        rows = [f"{k}  {boat:<12}{tonnes:>8}" for k, (boat, tonnes) in enumerate(boats, start=1)]
+        (table,) = self.read(["   Boat          Tonnes", *rows]).tables
+        self.assertEqual([c.text for c in table.cells if c.row == 4], ["4", "Dulse", "6.25"])
+
     def test_values_without_comments_are_a_table_in_fixed_pitch_too(self) -> None:
         catch = (("Boat", "Licence", "Tonnes"), ("Aila", "# 12", "12.4"), ("Brisk", "# 7", "9.1"))
         catch += (("Corrie", "# 31", "17.0"), ("Dulse", "# 4", "6.25"))

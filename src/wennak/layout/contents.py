@@ -33,8 +33,8 @@ _HEADING = re.compile(
 )
 _NUMBER = r"(?:[ivxlc]{1,7}|\d{1,4})"
 _FOLIO = re.compile(rf"^{_NUMBER}$", re.I)
-# Pages and ranges of pages.
-_FOLIOS = re.compile(rf"^{_NUMBER}(?:[-–]{_NUMBER})?(?:, ?{_NUMBER}(?:[-–]{_NUMBER})?)*$", re.I)
+# Pages and ranges of pages; behind a comma they go on on the next line.
+_FOLIOS = re.compile(rf"^{_NUMBER}(?:[-–]{_NUMBER})?(?:, ?{_NUMBER}(?:[-–]{_NUMBER})?)*,?$", re.I)
 
 
 def names_contents(text: str) -> bool:
@@ -62,9 +62,12 @@ def is_index(titles: Sequence[str], pages: Sequence[str]) -> bool:
 
 @dataclass(frozen=True, slots=True)
 class _Entry:
-    """An entry and where it ends: past the line with its pages. A letter that heads others has no pages."""
+    """An entry, where its title and where it itself ends: past the last line of that, and past those with its
+    pages. A letter that heads others has no pages.
+    """
 
     end: int
+    titled: int
     title: str
     pages: str
     led: bool
@@ -116,11 +119,14 @@ def _entries(lines: Sequence[Line], k: int) -> list[_Entry]:
     out: list[_Entry] = []
     while k + 1 < len(lines):
         if _is_entry(lines[k], lines[k + 1]):
-            out.append(_Entry(k + 2, lines[k].text, lines[k + 1].text, lines[k + 1].led))
-            k += 2
+            pages, led, end = lines[k + 1].text, lines[k + 1].led, k + 2
+            while pages.endswith(",") and end < len(lines) and _FOLIOS.match(lines[end].text):
+                pages, end = f"{pages} {lines[end].text}", end + 1
+            out.append(_Entry(end, k + 1, lines[k].text, pages, led))
+            k = end
             continue
         if len(lines[k].text) == 1 and lines[k].text.isalpha():
-            out.append(_Entry(k + 1, lines[k].text, "", False))
+            out.append(_Entry(k + 1, k + 1, lines[k].text, "", False))
             k += 1
             continue
         # A title may run over two lines.
@@ -153,7 +159,7 @@ def contents_of(lines: Sequence[Line]) -> Contents:
     """
     found = _entries(lines, 0)
     titles = [
-        lines[start : entry.end - bool(entry.pages)]
+        lines[start : entry.titled]
         for start, entry in zip((0, *(entry.end for entry in found)), found, strict=False)
     ]
     lettered = any(not entry.pages for entry in found)

@@ -10,7 +10,7 @@ from operator import itemgetter
 
 import numpy as np
 
-from ..ink import Bools, Ints, distinct
+from ..ink import Bools, Ints, distinct, median
 from ..model import Box, Mark, Place
 from .beside import beside
 from .bidi import logical
@@ -36,9 +36,9 @@ class Line:
     `column` is the number of its zone on the page, `left` and `right` are the edges of that zone; `dot` tells
     of a bullet drawn as a shape before it, `label` is a short first word set well apart from the rest,
     `led` tells that a dotted leader runs up to it, `turned` that it does not run from left to right, `lead`
-    is how many of its first characters are raised. `marks` of kind "note" are raised ends of words
-    that may be marks of footnotes. `block`, `role` and `nest` are its block in the structure tree, the type
-    of that and the number of lists around it; -1, nothing and 0 without tags.
+    is how many of its first characters are raised, `listed` tells that it is of a program. `marks` of kind
+    "note" are raised ends of words that may be marks of footnotes. `block`, `role` and `nest` are its block
+    in the structure tree, the type of that and the number of lists around it; -1, nothing and 0 without tags.
     """
 
     text: str
@@ -57,6 +57,7 @@ class Line:
     led: bool = False
     turned: bool = False
     lead: int = 0
+    listed: bool = False
     marks: list[Mark] = field(default_factory=list)
     part: int = -1
     block: int = -1
@@ -267,9 +268,14 @@ def _lines(layout: PageLayout, members: Ints, groups: Ints) -> Iterator[tuple[Li
     group = groups[members]
     head = np.ones(len(members), dtype=np.bool_)
     apart = x0[1:] - x1[:-1] > PART_GAP * size[1:]
+    traits = np.array([(f.bold, f.italic, f.fixed_pitch) for f in fonts], dtype=np.bool_)[w.font[members]]
+    listed = np.zeros(len(members), dtype=np.bool_)
     for listing in layout.listings:
         own = np.isin(members, listing)
+        listed |= own
         apart &= ~(own[1:] & own[:-1])
+        # Numbers of lines are set as they may.
+        size[own], traits[own, 2] = median(w.size[listing]), True
     if tags:
         block = tags.block[members]
         holds = np.isin(block, np.array([e for e in distinct(block).tolist() if tags.is_container(e)]))
@@ -278,7 +284,6 @@ def _lines(layout: PageLayout, members: Ints, groups: Ints) -> Iterator[tuple[Li
     starts = np.flatnonzero(head)
     width = np.maximum(x1 - x0, 0.01)
     total = np.add.reduceat(width, starts)
-    traits = np.array([(f.bold, f.italic, f.fixed_pitch) for f in fonts], dtype=np.bool_)[w.font[members]]
     shares = np.add.reduceat(traits * width[:, None], starts) / total[:, None] > 0.9
     links = _linked(layout)
     special = np.logical_or.reduceat(
@@ -313,6 +318,7 @@ def _lines(layout: PageLayout, members: Ints, groups: Ints) -> Iterator[tuple[Li
         line = Line(
             text, places[k], boxes[k], base, em, bold, italic, fixed, zones[k], left, right,
             layout.has_dot(boxes[k], em), texts[a] if labelled[k] else "", led[k], turned[k], lead[k],
+            bool(listed[a]),
         )  # fmt: skip
         if special[k] and text == shown and not fixed:
             line.marks = _marks(layout, words[a:b], texts[a:b], looks[a:b].tolist(), lead[k])
@@ -388,7 +394,9 @@ def _fixed_text(layout: PageLayout, run: list[int]) -> str:
     w = layout.words
     out = w.texts[run[0]]
     for a, b in pairwise(run):
-        pitch = (float(w.x1[a]) - float(w.x0[a])) / max(1, len(w.texts[a]))
+        # The number of a line may be smaller than the line.
+        k = a if w.size[a] >= w.size[b] else b
+        pitch = (float(w.x1[k]) - float(w.x0[k])) / max(1, len(w.texts[k]))
         blanks = round((float(w.x0[b]) - float(w.x1[a])) / pitch) if pitch > 0 else 1
         out += " " * max(1, min(blanks, 40)) + w.texts[b]
     return out

@@ -64,7 +64,7 @@ def style_of(pages: Sequence[Sequence[Line]]) -> Style:
     length = np.array([len(line.text) for line in lines])
     page = np.array([line.place.page for line in lines])
     column = np.array([line.column for line in lines])
-    fixed = np.array([line.fixed for line in lines])
+    fixed = np.array([line.fixed and not line.listed for line in lines])
     # In steps of a quarter point.
     body = np.bincount(np.round(size * 4).astype(np.int64), weights=length).argmax() / 4
     step = np.diff(baseline) / np.maximum(size[:-1], 0.1)
@@ -118,7 +118,7 @@ def _same_block(group: list[Line], line: Line, style: Style) -> bool:
         return False
     if line.block >= 0 and line.role not in CONTAINERS:
         return True
-    if line.column != last.column or line.place.page != last.place.page:
+    if line.column != last.column or line.place.page != last.place.page or line.listed != last.listed:
         return False
     step = (line.baseline - last.baseline) / last.size
     # What a leader runs up to belongs to what it comes from, and ends it.

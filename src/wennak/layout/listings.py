@@ -1,4 +1,6 @@
-"""Programs in fixed pitch whose comments stand in a column: read line by line, and no table."""
+"""Programs in fixed pitch whose comments, or numbers of lines, stand in a column: read line by line, and no
+table.
+"""
 
 from __future__ import annotations
 
@@ -8,8 +10,9 @@ from ..ink import Ints
 from .page import PageLayout
 from .parted import text_spans
 
-# So many lines with a comment behind what they say, if these are half of all, are a program.
-LEAST = 3
+# So many lines with a comment behind what they say, if these are half of all, are a program; and so many that
+# are numbered one by one, and say what they say without a gap, if these are most.
+LEAST, MOST = 3, 0.75
 # Lines of one program follow each other within this (em).
 ROOM = 2.0
 # What a comment begins with, alone or right before its first word.
@@ -17,17 +20,20 @@ COMMENTS = ("/*", "//", "#", "--", "%", ";")
 
 
 def find_listings(layout: PageLayout) -> list[Ints]:
-    """Return the words of each program whose lines are parted by their comments."""
+    """Return the words of each program whose lines are parted by their comments, or from their numbers."""
     w = layout.words
     fixed = np.array([f.fixed_pitch for f in layout.ink.fonts] or [False], dtype=np.bool_)[w.font]
     upright = np.flatnonzero(~w.turned)
     if not fixed[upright].any():
         return []
     starts = np.flatnonzero(np.diff(w.row[upright], prepend=-1))
-    whole = np.flatnonzero(np.logical_and.reduceat(fixed[upright], starts)).tolist()
+    ends = [*starts[1:].tolist(), len(upright)]
+    # The number of a line may be set otherwise than the line.
+    shown = fixed[upright]
+    shown[starts[[w.texts[i].isdecimal() for i in upright[starts].tolist()]]] = True
+    whole = np.flatnonzero(np.logical_and.reduceat(shown, starts)).tolist()
     if len(whole) < LEAST:
         return []
-    ends = [*starts[1:].tolist(), len(upright)]
     spans = text_spans(layout, upright).first
     out: list[Ints] = []
     lines: list[Ints] = []
@@ -44,7 +50,23 @@ def find_listings(layout: PageLayout) -> list[Ints]:
 
 def _programs(layout: PageLayout, lines: list[Ints], spans: Ints) -> list[Ints]:
     commented = sum(_has_comment(layout, row, spans) for row in lines)
-    return [np.concatenate(lines)] if commented >= max(LEAST, len(lines) / 2) else []
+    if commented >= max(LEAST, len(lines) / 2) or _are_numbered(layout, lines, spans):
+        return [np.concatenate(lines)]
+    return []
+
+
+def _are_numbered(layout: PageLayout, lines: list[Ints], spans: Ints) -> bool:
+    """Whether most lines begin with a number, each one more than that of the line above, and have no gap but
+    the one behind it.
+    """
+    texts, count, last = layout.words.texts, 0, -1
+    for row in lines:
+        first = texts[row[0]]
+        if first.isdecimal():
+            begun, ended = np.searchsorted(spans, row[[0, -1]], side="right")
+            count += ended <= begun + 1 and len(row) > 1 and last in (-1, int(first) - 1)
+            last = int(first)
+    return count >= max(LEAST, MOST * len(lines))
 
 
 def _has_comment(layout: PageLayout, row: Ints, spans: Ints) -> bool:

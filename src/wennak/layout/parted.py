@@ -33,6 +33,9 @@ LEVEL_SHARE = 0.7
 # chance, fewer than this share do where the texts have nothing to do with each other.
 LEVEL = 0.2
 UNRELATED = 0.25
+# Of the lines of an index at least this share are titles with leaders; others are letters over them, and
+# further pages of an entry.
+ENTRIES = 0.3
 
 
 class Parted(enum.Enum):
@@ -112,8 +115,8 @@ def what_parts(
     striped = (shades.x0 < x + 1) & (shades.x1 > x - 1) & (shades.y0 > top - em) & (shades.y1 < bottom + em)
     if (striped & (shades.y1 - shades.y0 < 0.5 * (bottom - top))).any():
         return None
-    # Titles with leaders on both sides are two columns of an index.
-    if all(2 * (s.led & (s.words > 0)).sum() >= len(s) for s in (left, right)):
+    # Titles with leaders on both sides are those of two columns of an index.
+    if all((s.led & (s.words > 0)).sum() >= ENTRIES * len(s) for s in (left, right)):
         return Parted.UNLIKE
     prose = [is_prose(s, em) for s in (left, right)]
     if all(prose) and (known or all(_is_dense(ls * 0.3 * em, em) for ls in lines)):

@@ -74,7 +74,7 @@ def structure(
     style = style_of(lines)
     if style.fixed:
         for line in (line for ls in lines for line in ls):
-            line.fixed = False
+            line.fixed = line.listed
     facts = evidence(lines, style.body, outline)
     running = find_running(pages, style.body)
     del lines

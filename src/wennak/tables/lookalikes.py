@@ -12,7 +12,8 @@ from itertools import takewhile
 import numpy as np
 
 from ..ink import Bools, Ints
-from ..layout import PageLayout, are_pages, is_index, names_contents
+from ..layout import PageLayout, are_pages, names_contents
+from .indexes import index_words
 from .numbers import is_numeric
 from .rows import SPAN_GAP, Row, rows_of, within
 
@@ -70,7 +71,7 @@ def _led_words(layout: PageLayout) -> Ints:
     after = np.flatnonzero(w.led)
     if not len(after):
         return after
-    index = _index_words(layout, after)
+    index = index_words(layout, after)
     if len(index):
         return index
     # A number behind it tells a row of a table.
@@ -84,41 +85,6 @@ def _led_words(layout: PageLayout) -> Ints:
     if not numbers or not are_pages(numbers, headed=False):
         return after[:0]
     return np.flatnonzero(np.isin(w.row, w.row[after[paged & most[group]]]))
-
-
-def _index_words(layout: PageLayout, after: Ints) -> Ints:
-    """The words of the entries of an index, given those that leaders run up to, and of the letters over them;
-    none where there is no index.
-    """
-    w = layout.words
-    begins, ends = [], []
-    for i in after.tolist():
-        first = last = i
-        while last + 1 < len(w) and w.texts[last].endswith(",") and w.row[last + 1] == w.row[i]:
-            last += 1
-        # A title begins where room parts it from the column before.
-        while first and w.row[first - 1] == w.row[i]:
-            if first < i and w.x0[first] - w.x1[first - 1] > SPAN_GAP * w.size[first]:
-                break
-            first -= 1
-        begins.append(first)
-        ends.append(last)
-    titles = [" ".join(w.texts[a:i]) for a, i in zip(begins, after.tolist(), strict=True)]
-    pages = [" ".join(w.texts[i : b + 1]) for i, b in zip(after.tolist(), ends, strict=True)]
-    own = np.concatenate([np.arange(a, b + 1) for a, b in zip(begins, ends, strict=True)])
-    near = (w.row >= w.row[own[0]] - 1) & (w.row <= w.row[own[-1]])
-    near[own] = False
-    letters = [i for i in np.flatnonzero(near).tolist() if len(w.texts[i]) == 1 and w.texts[i].isalpha()]
-    # The pages end at one place in each column.
-    edges = np.sort(w.x1[ends])
-    edges = edges[np.append(np.diff(edges) > layout.em, True)]
-    column = np.searchsorted(edges, np.concatenate((w.x1[ends], w.x1[letters])))
-    order = np.lexsort(([*begins, *letters], column)).tolist()
-    titles += [w.texts[i] for i in letters]
-    pages += [""] * len(letters)
-    if not is_index([titles[k] for k in order], [pages[k] for k in order]):
-        return after[:0]
-    return np.concatenate((own, np.array(letters, dtype=np.int64)))
 
 
 def _has_codes(layout: PageLayout, members: Ints) -> bool:
