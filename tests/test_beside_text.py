@@ -136,6 +136,21 @@ class TestPrograms(unittest.TestCase):
                 self.assertEqual(document.tables, [])
                 self.assertIn("```\n" + "\n".join(lines) + "\n```", document.markdown())
 
+    def test_values_that_are_assigned_stay_in_their_lines(self) -> None:
+        for sign in ("=", ":="):
+            lines = [
+                "boat {",
+                f"  name    {sign} Aila;",
+                f"  licence {sign} 12;",
+                f"  landed  {sign} 12.4;  /* tonnes */",
+                f"  pier    {sign} north",
+                "}",
+            ]
+            with self.subTest(sign=sign):
+                document = self.read(lines)
+                self.assertEqual(document.tables, [])
+                self.assertIn("```\n" + "\n".join(lines) + "\n```", document.markdown())
+
     def test_numbers_of_lines_stay_before_their_lines(self) -> None:
         lines = [
             "def catch(boat):",

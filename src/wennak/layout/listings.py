@@ -1,5 +1,5 @@
-"""Programs in fixed pitch whose comments, or numbers of lines, stand in a column: read line by line, and no
-table.
+"""Programs in fixed pitch whose comments, assigned values or numbers of lines stand in a column: read line by
+line, and no table.
 """
 
 from __future__ import annotations
@@ -10,17 +10,17 @@ from ..ink import Ints
 from .page import PageLayout
 from .parted import text_spans
 
-# So many lines with a comment behind what they say, if these are half of all, are a program; and so many that
-# are numbered one by one, and say what they say without a gap, if these are most.
+# So many lines with a comment or a value behind what they say, if half of all are such, are a program; and so
+# many that are numbered one by one, and say what they say without a gap, if these are most.
 LEAST, MOST = 3, 0.75
 # Lines of one program follow each other within this (em).
 ROOM = 2.0
-# What a comment begins with, alone or right before its first word.
-COMMENTS = ("/*", "//", "#", "--", "%", ";")
+# What a comment or a value that is assigned begins with, alone or right before its first word.
+SIGNS = ("/*", "//", "#", "--", "%", ";", "=", ":=")
 
 
 def find_listings(layout: PageLayout) -> list[Ints]:
-    """Return the words of each program whose lines are parted by their comments, or from their numbers."""
+    """Return the words of each program whose lines are parted by comments, values or their numbers."""
     w = layout.words
     fixed = np.array([f.fixed_pitch for f in layout.ink.fonts] or [False], dtype=np.bool_)[w.font]
     upright = np.flatnonzero(~w.turned)
@@ -49,8 +49,8 @@ def find_listings(layout: PageLayout) -> list[Ints]:
 
 
 def _programs(layout: PageLayout, lines: list[Ints], spans: Ints) -> list[Ints]:
-    commented = sum(_has_comment(layout, row, spans) for row in lines)
-    if commented >= max(LEAST, len(lines) / 2) or _are_numbered(layout, lines, spans):
+    parted = sum(_is_parted(layout, row, spans) for row in lines)
+    if parted >= max(LEAST, len(lines) / 2) or _are_numbered(layout, lines, spans):
         return [np.concatenate(lines)]
     return []
 
@@ -69,7 +69,9 @@ def _are_numbered(layout: PageLayout, lines: list[Ints], spans: Ints) -> bool:
     return count >= max(LEAST, MOST * len(lines))
 
 
-def _has_comment(layout: PageLayout, row: Ints, spans: Ints) -> bool:
-    """Whether the last of several parts of a line, given where parts begin, is a comment of some words."""
+def _is_parted(layout: PageLayout, row: Ints, spans: Ints) -> bool:
+    """Whether the last of several parts of a line, given where parts begin, is a comment or a value of some
+    words.
+    """
     last = spans[np.searchsorted(spans, row[-1], side="right") - 1]
-    return bool(row[-1] > last > row[0]) and layout.words.texts[last].startswith(COMMENTS)
+    return bool(row[-1] > last > row[0]) and layout.words.texts[last].startswith(SIGNS)

@@ -31,10 +31,10 @@ CELL = 1 / 3
 ADDRESS_LINES = range(2, 9)
 
 # Marks of first and second items.
-FIRST, SECOND = (frozenset((n, f"{n}.", f"{n})", f"({n})")) for n in ("1", "2"))
+FIRST, SECOND = (frozenset((n, f"{n}.", f"{n})", f"({n})", f"[{n}]")) for n in ("1", "2"))
 # What may be a postal code, or its first half.
 _CODE = re.compile(r"(?:[A-Z]{1,2}-)?\d{4,6}(?:-\d{4})?|[A-Z]{1,2}\d{1,2}")
-_MARK = re.compile(r"\(?(\d{1,3})[.)]?")
+_MARK = re.compile(r"[(\[]?(\d{1,3})[.)\]]?")
 # The line of an address that names the place: with a number before it, or behind it.
 _POSTCODE = re.compile(
     r"(?:[A-Z]{1,2}-)?\d{4,6}\s+[^\W\d_][^\d,;:]*|[^\W\d_][^\d;:]*,?\s+(?:[A-Z]{2}\s+)?\d{5}(?:-\d{4})?"
