@@ -49,6 +49,8 @@ def composite(
             Type=Name.Font, Subtype=Name.Type0, BaseFont=Name.Odd, Encoding=encoding,
             DescendantFonts=Array([descendant]),
         )  # fmt: skip
+        if "widths" in more:
+            descendant.W = Array([1, Array(more["widths"])])
         if "cmap" in more:
             font.ToUnicode = pdf.make_stream(str(more["cmap"]).encode())
         return font
@@ -74,6 +76,22 @@ class TestWeight(unittest.TestCase):
 
 
 class TestCompositeFonts(unittest.TestCase):
+    def test_letters_of_one_width_are_in_fixed_pitch(self) -> None:
+        def fixed(first: int, width: int, odd: int = 0) -> bool:
+            cmap = (
+                "1 begincodespacerange <0000> <ffff> endcodespacerange 1 beginbfrange "
+                f"<0001> <000a> <{first:04x}> endbfrange"
+            )
+            font = composite(Name("/Identity-H"), cmap=cmap, widths=[width + odd] + [width] * 9)
+            data = with_font("BT /F1 11 Tf 72 700 Td <00010002> Tj ET", font)
+            return ink_of(data).fonts[0].fixed_pitch
+
+        self.assertTrue(fixed(ord("a"), 600))
+        self.assertTrue(fixed(ord("a"), 600, 2))
+        self.assertFalse(fixed(ord("a"), 600, 50))
+        self.assertFalse(fixed(ord("0"), 556))
+        self.assertFalse(fixed(0x6C34, 1000))
+
     def test_identity_with_a_unicode_map_and_widths(self) -> None:
         cmap = (
             "1 begincodespacerange <0000> <ffff> endcodespacerange 2 beginbfrange <0001> <0002> <0041> "

@@ -77,11 +77,12 @@ def load_composite(obj: Any, texts: TextTable) -> Font:
     split = _split_pairs if not cmap.spaces or {s[0] for s in cmap.spaces} == {2} else _splitter(cmap)
     if decode_code is not None and not encoding_name.startswith("Uni"):
         split = _splitter(_legacy_spaces(encoding_name))
+    used = [identifier(code) for code, text in mapped.texts.items() if not text.isdigit() and not vertical]
     facts = FontFacts(
         name=name,
         bold=is_bold(name, descriptor),
         italic=is_italic(name, descriptor),
-        fixed_pitch=is_fixed(name, descriptor, []),
+        fixed_pitch=is_fixed(name, descriptor, [widths.get(cid, default) for cid in used]),
         space=0.0,
         unicode_source="to-unicode"
         if mapped.texts

@@ -22,6 +22,9 @@ from .tex_encodings import moved_texts
 T = TypeVar("T")
 _BOLD = re.compile(r"bold|black|heavy|demi|medi\b|medium$|cmbx|cmssbx|cmb\d|-bd|(?:^|[-,])b(?:i|$)", re.I)
 _ITALIC = re.compile(r"ital|obli|slant|cmti|cmsl|cmmi|-it\b|[-,]bi?$", re.I)
+# Widths (em) that differ by less are rounded otherwise; those of letters are less than that of a square, as
+# ideographs have it.
+SAME_WIDTH, SQUARE = 0.005, 0.9
 _FIXED = re.compile(r"mono|courier|cmtt|typewriter|consol|fixed|cmsltt|code", re.I)
 _STANDARD_NAMES = (
     (re.compile(r"^(courier|couriernew)", re.I), "Courier", "Oblique"),
@@ -139,10 +142,11 @@ def is_italic(name: str, descriptor: Any) -> bool:
 
 
 def is_fixed(name: str, descriptor: Any, widths: list[float]) -> bool:
-    """Tell from name, flags and widths."""
+    """Tell from name, flags and the widths (em) of all but digits, which have one in most fonts."""
     if _FIXED.search(name) or integer(descriptor.get("/Flags"), 0) & 1:
         return True
-    return len(widths) > 8 and max(widths) - min(widths) < 0.002
+    drawn = [width for width in widths if width > 0]
+    return len(drawn) > 8 and max(drawn) < min(SQUARE, min(drawn) + SAME_WIDTH)
 
 
 def vertical_extent(descriptor: Any, name: str) -> tuple[float, float]:

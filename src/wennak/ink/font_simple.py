@@ -65,7 +65,7 @@ def load_simple(obj: Any, subtype: str, texts: TextTable) -> Font:
     unread = [None if code in symbols or code not in used else names[code] for code in range(256)]
     coded = coded_font(unread, widths)
     symbols |= coded.texts
-    fixed = is_fixed(name, descriptor, [widths[c] for c in used if widths[c] > 0])
+    fixed = is_fixed(name, descriptor, [widths[c] for c in used if not symbols.get(c, "").isdigit()])
     space = widths[32] if symbols.get(32) == " " else 0.0
     facts = FontFacts(
         name=name,

@@ -11,8 +11,8 @@ from .page import PageLayout
 from .parted import text_spans
 
 # So many lines with a comment or a value behind what they say, if half of all are such, are a program; and so
-# many that are numbered one by one, and say what they say without a gap, if these are most.
-LEAST, MOST = 3, 0.75
+# many that are numbered one by one, and say what they say without a gap, if more than half are.
+LEAST = 3
 # Lines of one program follow each other within this (em).
 ROOM = 2.0
 # What a comment or a value that is assigned begins with, alone or right before its first word.
@@ -57,16 +57,19 @@ def _programs(layout: PageLayout, lines: list[Ints], spans: Ints) -> list[Ints]:
 
 def _are_numbered(layout: PageLayout, lines: list[Ints], spans: Ints) -> bool:
     """Whether most lines begin with a number, each one more than that of the line above, and have no gap but
-    the one behind it.
+    the one behind it; some may be empty.
     """
-    texts, count, last = layout.words.texts, 0, -1
+    texts, last = layout.words.texts, -1
+    numbered = filled = 0
     for row in lines:
         first = texts[row[0]]
         if first.isdecimal():
             begun, ended = np.searchsorted(spans, row[[0, -1]], side="right")
-            count += ended <= begun + 1 and len(row) > 1 and last in (-1, int(first) - 1)
+            if ended <= begun + 1 and last in (-1, int(first) - 1):
+                numbered += 1
+                filled += len(row) > 1
             last = int(first)
-    return count >= max(LEAST, MOST * len(lines))
+    return filled >= LEAST and numbered > len(lines) / 2
 
 
 def _is_parted(layout: PageLayout, row: Ints, spans: Ints) -> bool:
