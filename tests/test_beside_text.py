@@ -90,6 +90,22 @@ class TestNotesInTheMargin(unittest.TestCase):
                 for text in (CATCH, PIERS, TIDES):
                     self.assertIn(text, said)
 
+    def test_stand_where_paragraphs_begin_while_most_have_none(self) -> None:
+        page = Page()
+        first = page.text(CATCH)
+        page.note("quota", first)
+        page.note("season", first - PITCH)
+        for text in (PIERS, TIDES):
+            page.text(text, room=12)
+        second = page.text(CATCH, room=12)
+        page.note("scale", second)
+        page.text(PIERS, room=12)
+        document = page.read()
+        self.assertEqual(document.tables, [])
+        said = " ".join(document.markdown().split())
+        for text, count in ((CATCH, 2), (PIERS, 2), (TIDES, 1)):
+            self.assertEqual(said.count(text), count)
+
     def test_come_once_each_and_nothing_is_added(self) -> None:
         document = self.noted()
         found = words(document.markdown().replace("```", ""))
@@ -178,6 +194,23 @@ class TestPrograms(unittest.TestCase):
         self.assertEqual([text.strip() for text in texts], [line.strip() for line in lines])
         steps = [len(text) - len(text.lstrip()) for text in texts]
         self.assertEqual([step - steps[0] for step in steps], [0, 4, 4, 8, 4])
+
+    def test_what_stands_far_beside_numbered_lines_is_none_of_theirs(self) -> None:
+        page = Page()
+        page.text(CATCH)
+        page.y -= 12
+        for k, line in enumerate(("open the pier", "weigh the catch", "close the pier"), start=1):
+            page.y -= 11
+            page.canvas.setFont("Courier", 9)
+            page.canvas.drawString(LEFT, page.y, f"{k} {line}")
+            page.canvas.setFont("Times-Roman", 10)
+            page.canvas.drawString(RIGHT - 60, page.y, "abc"[k - 1] * 3)
+        page.y -= 12
+        page.text(PIERS)
+        document = page.read()
+        self.assertEqual(document.tables, [])
+        (code,) = (b for b in document.blocks if b.kind == "code")
+        self.assertEqual(code.text, "1 open the pier\n2 weigh the catch\n3 close the pier")
 
     def test_counted_values_are_a_table_in_fixed_pitch_too(self) -> None:
         boats = (("Aila", "12.4"), ("Brisk", "9.1"), ("Corrie", "17.0"), ("Dulse", "6.25"))

@@ -13,8 +13,8 @@ from .parted import text_spans
 # So many lines with a comment or a value behind what they say, if half of all are such, are a program; and so
 # many that are numbered one by one, and say what they say without a gap, if more than half are.
 LEAST = 3
-# Lines of one program follow each other within this (em).
-ROOM = 2.0
+# Lines of one program follow each other within this (em), and what is farther behind one is not of it.
+ROOM, ASIDE = 2.0, 2.5
 # What a comment or a value that is assigned begins with, alone or right before its first word.
 SIGNS = ("/*", "//", "#", "--", "%", ";", "=", ":=")
 
@@ -27,13 +27,17 @@ def find_listings(layout: PageLayout) -> list[Ints]:
     if not fixed[upright].any():
         return []
     starts = np.flatnonzero(np.diff(w.row[upright], prepend=-1))
-    ends = [*starts[1:].tolist(), len(upright)]
     # The number of a line may be set otherwise than the line.
     shown = fixed[upright]
     shown[starts[[w.texts[i].isdecimal() for i in upright[starts].tolist()]]] = True
-    whole = np.flatnonzero(np.logical_and.reduceat(shown, starts)).tolist()
+    # What stands far behind a line, as a picture does, is not of it.
+    far = np.append(True, w.x0[upright[1:]] - w.x1[upright[:-1]] > ASIDE * w.size[upright[1:]])
+    ends = np.append(starts[1:], len(upright))
+    until = np.minimum.reduceat(np.where(shown, len(upright), np.arange(len(upright))), starts)
+    whole = np.flatnonzero((until >= ends) | ((until > starts) & far[np.minimum(until, ends - 1)])).tolist()
     if len(whole) < LEAST:
         return []
+    ends = np.minimum(until, ends).tolist()
     spans = text_spans(layout, upright).first
     out: list[Ints] = []
     lines: list[Ints] = []

@@ -8,7 +8,7 @@ import numpy as np
 
 from ..ink import Bools, Ints
 from .page import PageLayout, Zone
-from .parted import Spans, text_spans
+from .parted import SPAN_GAP, Spans, text_spans
 
 # The measure of running text is that of at least so many lines that fill it, all within this (em).
 MEASURE_LINES, SAME_END = 4, 0.3
@@ -38,8 +38,9 @@ def find_side_notes(layout: PageLayout) -> Bools:
     """Return which words of a page are notes in the margin.
 
     They stand beside lines of running text, most of them in the middle of a sentence, while some paragraph
-    has none; and all that stands on their side of the text are such notes. The labels of a table stand where
-    its rows begin, each row has one, and the text around it begins where they do.
+    has none; or most of the text has none. All that stands on their side of the text are such notes. The
+    labels of a table stand where its rows begin, each row has one, and the text around it begins where they
+    do.
     """
     w, reach = layout.words, SAME_END * layout.em
     out = np.zeros(len(w), dtype=np.bool_)
@@ -94,7 +95,18 @@ def _are_notes(layout: PageLayout, lines: list[_Line], left: float, right: float
     """Whether what stands beyond a measure are notes."""
     w, em = layout.words, layout.em
     noted = [k for k, line in enumerate(lines) if line.notes]
-    if any(len(lines[k].notes) > NOTE_WORDS or len(lines[k].text) < LINE_WORDS for k in noted):
+    if any(len(lines[k].notes) > NOTE_WORDS for k in noted):
+        return False
+    paragraphs = _paragraphs(layout, lines, left, right)
+    free = [count for count, has_note in paragraphs if count and not has_note]
+    if max(free, default=0) < FREE_LINES:
+        return False
+    # Words that stand where paragraphs begin, as what these are about does, are few among them; a row of a
+    # table has gaps.
+    held = sum(count for count, has_note in paragraphs if has_note)
+    if len(free) > 1 and sum(free) > held and not any(_is_row(layout, lines[k]) for k in noted):
+        return True
+    if any(len(lines[k].text) < LINE_WORDS for k in noted):
         return False
     going_on = 0
     for k in noted:
@@ -102,26 +114,33 @@ def _are_notes(layout: PageLayout, lines: list[_Line], left: float, right: float
         if above and lines[k].y0 - lines[k - 1].y1 < LINE_ROOM * em:
             full = w.x1[above[-1]] > right - 2 * SAME_END * em
             going_on += bool(full and not w.texts[above[-1]].endswith(STOPS))
-    return 2 * going_on > len(noted) and _has_free_paragraph(layout, lines, left, right)
+    return 2 * going_on > len(noted)
 
 
-def _has_free_paragraph(layout: PageLayout, lines: list[_Line], left: float, right: float) -> bool:
-    """Whether the text has a paragraph of several lines without a note: the first line of one is set in, has
-    room above it, or stands below a line that is not full.
+def _is_row(layout: PageLayout, line: _Line) -> bool:
+    """Whether a line has gaps, or a number for a note, as the rows of a table have."""
+    w, text = layout.words, np.array(line.text, dtype=np.int64)
+    gaps = w.x0[text[1:]] - w.x1[text[:-1]] > SPAN_GAP * w.size[text[1:]]
+    return bool(gaps.any()) or not w.letter[line.notes].any()
+
+
+def _paragraphs(layout: PageLayout, lines: list[_Line], left: float, right: float) -> list[tuple[int, bool]]:
+    """How many lines the paragraphs of the text have, and whether a note: the first line of one is set in,
+    has room above it, or stands below a line that is not full.
     """
     w, em = layout.words, layout.em
+    out: list[tuple[int, bool]] = []
     count, noted, last, full = 0, False, -np.inf, True
     for line in lines:
         text = line.text or line.notes
         indented = w.x0[text[0]] > left + 2 * SAME_END * em
         if indented or not full or line.y0 - last > LINE_ROOM * em:
-            if count >= FREE_LINES and not noted:
-                return True
+            out.append((count, noted))
             count, noted = 0, False
         noted |= bool(line.notes)
         count += len(line.text) >= LINE_WORDS
         last, full = line.y1, w.x1[text[-1]] > right - LAST * em
-    return count >= FREE_LINES and not noted
+    return [*out, (count, noted)]
 
 
 def with_notes(layout: PageLayout, zones: list[Zone], notes: Bools) -> list[Zone]:
