@@ -9,7 +9,7 @@ import unittest
 import numpy as np
 
 import wennak
-from tests.support import pdf_of
+from tests.support import pdf_of, text_pdf
 from wennak.ink import PageInk, PdfFile
 
 
@@ -35,6 +35,16 @@ class TestSizesOfDamagedFiles(unittest.TestCase):
             with self.subTest(said):
                 document = wennak.read(pdf_of(f"{large} {seen}"))
                 self.assertEqual(document.markdown().strip(), said)
+
+
+class TestPages(unittest.TestCase):
+    def test_a_page_that_was_looked_at_ahead_is_read_once(self) -> None:
+        with PdfFile(text_pdf("Gannet", "Tern"), "two.pdf") as pdf:
+            ahead = pdf.page_ahead(2)
+            first, second = pdf.pages([1, 2])
+            self.assertEqual([text_of(page) for page in (first, second)], ["Gannet", "Tern"])
+            self.assertIs(second, ahead)
+            self.assertIsNot(pdf.page(2), ahead)
 
 
 class TestText(unittest.TestCase):

@@ -50,6 +50,7 @@ class PdfFile:
         self._fonts: list[Font] = []
         self._font_numbers: dict[tuple[int, int], int] = {}
         self._bold_numbers: dict[int, int] = {}
+        self._ahead: dict[int, PageInk] = {}
         try:
             self.page_count = len(self._pdf.pages)
         except Exception as error:
@@ -104,6 +105,8 @@ class PdfFile:
 
     def page(self, number: int) -> PageInk:
         """Read page `number` (from 1). One that cannot be read comes back empty, with a note."""
+        if number in self._ahead:
+            return self._ahead.pop(number)
         try:
             return self._page(number)
         except (MemoryError, KeyboardInterrupt):
@@ -116,6 +119,11 @@ class PdfFile:
                 self._texts.columns(),
                 notes=[("broken-page", note)],
             )  # fmt: skip
+
+    def page_ahead(self, number: int) -> PageInk:
+        """Read a page whose turn has not come; it is kept until `page` is asked for it."""
+        self._ahead[number] = self.page(number)
+        return self._ahead[number]
 
     def _page(self, number: int) -> PageInk:
         page = self._pdf.pages[number - 1]

@@ -146,7 +146,7 @@ class _Desk:
         """Whether a font of the first pages names no characters."""
         for number in range(1, min(self._pdf.page_count, FIRST) + 1):
             if number not in self._nameless:
-                self._nameless[number] = nameless_fonts(self._pdf.page(number))
+                self._nameless[number] = nameless_fonts(self._pdf.page_ahead(number))
             if self._nameless[number]:
                 return True
         return False
