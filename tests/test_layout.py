@@ -7,6 +7,7 @@ import unittest
 
 import numpy as np
 import pikepdf
+from reportlab.pdfbase.pdfmetrics import stringWidth
 from scipy.sparse import coo_matrix
 from scipy.sparse.csgraph import connected_components
 
@@ -246,6 +247,22 @@ class TestRoles(unittest.TestCase):
         document = read(content)
         (found,) = (b for b in document.blocks if b.kind == "contents")
         self.assertEqual([(e.text, e.page) for e in found.entries], [(t, str(n)) for t, n in titles])
+        self.assertEqual(document.tables, [])
+
+    def test_a_title_that_fills_its_line_of_the_contents_is_an_entry(self) -> None:
+        long = "What the keepers of the light wrote down in the years of the herring"
+        titles = [("Boats", 3), ("Crews", 9), (long, 12), ("Fares", 31), ("Freight", 40), (long, 41)]
+        content = line(60, 740, "Contents", 16)
+        edge = 60 + stringWidth(long, "Helvetica", 10)
+        for i, (title, number) in enumerate([*titles, ("Index", 64)]):
+            y, width = 700 - 14 * i, stringWidth(title, "Helvetica", 10)
+            dots = "." * int((edge - 66 - width) / 2.78)
+            content += line(60, y, title) + line(64 + width, y, dots)
+            content += line(edge + 15 - stringWidth(str(number), "Helvetica", 10), y, str(number))
+        document = read(content)
+        (found,) = (b for b in document.blocks if b.kind == "contents")
+        wanted = [(t, str(n)) for t, n in [*titles, ("Index", 64)]]
+        self.assertEqual([(e.text, e.page) for e in found.entries], wanted)
         self.assertEqual(document.tables, [])
 
     def test_an_index_in_two_columns_is_no_table(self) -> None:

@@ -23,6 +23,8 @@ LED = 0.5
 # Of the steps from entry to entry of an index at most this share goes back in the alphabet; it has at least
 # so many entries, and letters that head them or an entry with several pages.
 UNSORTED, INDEX_ENTRIES = 0.25, 5
+# Numbers of pages end at one place within this (em).
+FLUSH = 0.5
 # Entries, and items of lists, this much (em) farther in than others are a level lower.
 NESTED = 0.8
 
@@ -33,8 +35,10 @@ _HEADING = re.compile(
 )
 _NUMBER = r"(?:[ivxlc]{1,7}|\d{1,4})"
 _FOLIO = re.compile(rf"^{_NUMBER}$", re.I)
-# Pages and ranges of pages; behind a comma they go on on the next line.
+# Pages and ranges of pages; behind a comma they go on on the next line. An entry may fill its line with title
+# and pages, but for some dots.
 _FOLIOS = re.compile(rf"^{_NUMBER}(?:[-–]{_NUMBER})?(?:, ?{_NUMBER}(?:[-–]{_NUMBER})?)*,?$", re.I)
+_FULL = re.compile(r"^(.*?[^\s.,])[\s.]+(\d{1,4}(?:[-–]\d{1,4})?(?:, ?\d{1,4}(?:[-–]\d{1,4})?)*,?)$")
 
 
 def names_contents(text: str) -> bool:
@@ -63,7 +67,8 @@ def is_index(titles: Sequence[str], pages: Sequence[str]) -> bool:
 @dataclass(frozen=True, slots=True)
 class _Entry:
     """An entry, where its title and where it itself ends: past the last line of that, and past those with its
-    pages. A letter that heads others has no pages.
+    pages; the last line of its title; whether a leader runs to its pages, or has no room. A letter that heads
+    others has no pages.
     """
 
     end: int
@@ -129,12 +134,23 @@ def _entries(lines: Sequence[Line], k: int) -> list[_Entry]:
             out.append(_Entry(k + 1, k + 1, lines[k].text, "", False))
             k += 1
             continue
+        if out and (full := _full(lines[k], lines[out[-1].end - 1])):
+            out.append(_Entry(k + 1, k + 1, *full, True))
+            k += 1
+            continue
         # A title may run over two lines.
         wraps = out and k + 2 < len(lines) and _is_entry(lines[k + 1], lines[k + 2])
         if not (wraps and lines[k].column == lines[k + 1].column):
             break
         k += 1
     return out
+
+
+def _full(line: Line, number: Line) -> tuple[str, str] | None:
+    """The title and the pages of an entry that fills its line up to where those of the one before end."""
+    found = _FULL.match(line.text)
+    flush = abs(line.box.x1 - number.box.x1) < FLUSH * line.size and line.column == number.column
+    return (found[1], found[2]) if found and flush else None
 
 
 def _first_fall(pages: Sequence[int]) -> int:
@@ -168,7 +184,7 @@ def contents_of(lines: Sequence[Line]) -> Contents:
         lefts.setdefault(first.column, set()).add(round(first.box.x0))
     entries: list[ContentsEntry] = []
     for entry, title in zip(found, titles, strict=True):
-        text, _ = joined_lines([part.text for part in title])
+        text, _ = joined_lines([*(part.text for part in title[:-1]), entry.title])
         step = NESTED * title[0].size
         depth = sum(left < title[0].box.x0 - step for left in distinct(lefts[title[0].column], step))
         depth += lettered and bool(entry.pages)

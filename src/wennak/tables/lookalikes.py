@@ -11,7 +11,7 @@ from itertools import takewhile
 
 import numpy as np
 
-from ..ink import Bools, Ints
+from ..ink import Bools, Ints, median
 from ..layout import PageLayout, are_pages, names_contents
 from .indexes import index_words
 from .numbers import is_numeric
@@ -65,7 +65,7 @@ def lookalikes(layout: PageLayout) -> Bools:
 
 def _led_words(layout: PageLayout) -> Ints:
     """The words of rows that end in page numbers after leaders: those of an index, and rows among neighbours
-    of which most do.
+    of which most do; full lines between these end in such numbers without.
     """
     w = layout.words
     after = np.flatnonzero(w.led)
@@ -84,7 +84,15 @@ def _led_words(layout: PageLayout) -> Ints:
     numbers = [int(w.texts[i]) for i in after[paged].tolist()]
     if not numbers or not are_pages(numbers, headed=False):
         return after[:0]
-    return np.flatnonzero(np.isin(w.row, w.row[after[paged & most[group]]]))
+    pages = after[paged & most[group]]
+    if not len(pages):
+        return pages
+    # A title that fills its line leaves no room for a leader.
+    last = np.flatnonzero(np.append(w.row[1:] != w.row[:-1], True))
+    inside = (w.row[last] > w.row[pages].min()) & (w.row[last] < w.row[pages].max())
+    level = np.abs(w.x1[last] - median(w.x1[pages])) < SAME_PLACE * layout.em
+    full = [i for i in last[inside & level].tolist() if w.texts[i].isdecimal()]
+    return np.flatnonzero(np.isin(w.row, w.row[[*pages.tolist(), *full]]))
 
 
 def _has_codes(layout: PageLayout, members: Ints) -> bool:
