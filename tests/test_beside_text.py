@@ -199,18 +199,52 @@ class TestPrograms(unittest.TestCase):
         page = Page()
         page.text(CATCH)
         page.y -= 12
-        for k, line in enumerate(("open the pier", "weigh the catch", "close the pier"), start=1):
+        lines = ("open the pier", "weigh the catch", "close the pier", "rest")
+        for k, line in enumerate(lines, start=1):
             page.y -= 11
             page.canvas.setFont("Courier", 9)
             page.canvas.drawString(LEFT, page.y, f"{k} {line}")
             page.canvas.setFont("Times-Roman", 10)
-            page.canvas.drawString(RIGHT - 60, page.y, "abc"[k - 1] * 3)
+            page.canvas.drawString(RIGHT - 60, page.y, ("", "pier", "scale", "")[k - 1])
         page.y -= 12
         page.text(PIERS)
         document = page.read()
         self.assertEqual(document.tables, [])
         (code,) = (b for b in document.blocks if b.kind == "code")
-        self.assertEqual(code.text, "1 open the pier\n2 weigh the catch\n3 close the pier")
+        self.assertEqual(code.text, "\n".join(f"{k} {line}" for k, line in enumerate(lines, start=1)))
+
+    def test_numbered_names_at_one_place_are_a_table(self) -> None:
+        rows = [("0", "LANDED"), ("1", "SOLD"), ("2", "RETURNED"), ("3", "SPOILT"), ("4", "LOST")]
+        page = Page()
+        page.text(CATCH)
+        page.y -= 12
+        for number, name in [("State", "Name"), *rows]:
+            page.y -= 14
+            page.canvas.setFont("Courier" if name.isupper() else "Helvetica", 9)
+            page.canvas.drawString(LEFT, page.y, number)
+            page.canvas.drawString(LEFT + 60, page.y, name)
+            if number in ("State", "4"):
+                page.canvas.line(LEFT, page.y - 3, LEFT + 120, page.y - 3)
+        (table,) = page.read().tables
+        texts = [[c.text for c in table.cells if c.row == r] for r in range(table.rows)]
+        self.assertEqual(texts, [["State", "Name"], *map(list, rows)])
+
+    def test_numbered_names_with_a_text_behind_each_are_a_table(self) -> None:
+        rows = [("201", "LANDED", "Weighed at the pier"), ("202", "SOLD", "Handed to the buyer")]
+        rows += [("203", "RETURNED", "Thrown back alive"), ("204", "SPOILT", "Thrown away")]
+        page = Page()
+        page.text(CATCH)
+        page.y -= 12
+        for number, name, said in rows:
+            page.y -= 14
+            page.canvas.setFont("Helvetica", 9)
+            page.canvas.drawString(LEFT, page.y, number)
+            page.canvas.drawString(LEFT + 160, page.y, said)
+            page.canvas.setFont("Courier", 9)
+            page.canvas.drawString(LEFT + 30, page.y, name)
+        (table,) = page.read().tables
+        texts = [[c.text for c in table.cells if c.row == r] for r in range(table.rows)]
+        self.assertEqual(texts, [list(row) for row in rows])
 
     def test_counted_values_are_a_table_in_fixed_pitch_too(self) -> None:
         boats = (("Aila", "12.4"), ("Brisk", "9.1"), ("Corrie", "17.0"), ("Dulse", "6.25"))
