@@ -5,6 +5,7 @@ from __future__ import annotations
 import contextlib
 import re
 from collections.abc import Callable
+from itertools import islice
 from typing import Any
 
 import numpy as np
@@ -32,6 +33,9 @@ from .font_facts import (
 )
 from .programs import Program
 from .streams import unpacked
+
+# The widths of so many characters tell whether all have one.
+TELLING = 256
 
 
 def load_composite(obj: Any, texts: TextTable) -> Font:
@@ -77,7 +81,8 @@ def load_composite(obj: Any, texts: TextTable) -> Font:
     split = _split_pairs if not cmap.spaces or {s[0] for s in cmap.spaces} == {2} else _splitter(cmap)
     if decode_code is not None and not encoding_name.startswith("Uni"):
         split = _splitter(_legacy_spaces(encoding_name))
-    used = [identifier(code) for code, text in mapped.texts.items() if not text.isdigit() and not vertical]
+    told = islice(mapped.texts.items(), TELLING)
+    used = [identifier(code) for code, text in told if not text.isdigit() and not vertical]
     facts = FontFacts(
         name=name,
         bold=is_bold(name, descriptor),

@@ -22,9 +22,9 @@ from .tex_encodings import moved_texts
 T = TypeVar("T")
 _BOLD = re.compile(r"bold|black|heavy|demi|medi\b|medium$|cmbx|cmssbx|cmb\d|-bd|(?:^|[-,])b(?:i|$)", re.I)
 _ITALIC = re.compile(r"ital|obli|slant|cmti|cmsl|cmmi|-it\b|[-,]bi?$", re.I)
-# Widths (em) that differ by less are rounded otherwise; those of letters are less than that of a square, as
-# ideographs have it.
-SAME_WIDTH, SQUARE = 0.005, 0.9
+# Widths (em) that differ by less are rounded otherwise; letters in fixed pitch are narrower than the squares
+# of ideographs and syllables.
+SAME_WIDTH, SQUARE = 0.005, 0.75
 _FIXED = re.compile(r"mono|courier|cmtt|typewriter|consol|fixed|cmsltt|code", re.I)
 _STANDARD_NAMES = (
     (re.compile(r"^(courier|couriernew)", re.I), "Courier", "Oblique"),

@@ -21,8 +21,8 @@ FALLS = 0.25
 # Of entries without such a heading this share has leaders.
 LED = 0.5
 # Of the steps from entry to entry of an index at most this share goes back in the alphabet; it has at least
-# so many entries, and letters that head them or an entry with several pages.
-UNSORTED, INDEX_ENTRIES = 0.25, 5
+# so many entries, and so many letters that head them, or an entry with several pages.
+UNSORTED, INDEX_ENTRIES, LETTERS = 0.25, 5, 2
 # Numbers of pages end at one place within this (em).
 FLUSH = 0.5
 # Entries, and items of lists, this much (em) farther in than others are a level lower.
@@ -58,10 +58,18 @@ def is_index(titles: Sequence[str], pages: Sequence[str]) -> bool:
     pages, or with letters, which have none, above the entries that begin with them.
     """
     names = [title.casefold() for title in titles]
-    falls = sum(b < a for a, b in pairwise(names))
-    said = "" in pages or any("," in page for page in pages)
-    said &= all(not page or _FOLIOS.match(page) for page in pages)
-    return said and len(pages) - pages.count("") >= INDEX_ENTRIES and falls <= UNSORTED * (len(names) - 1)
+    steps = list(pairwise(names))
+    falls = sum(below < name for name, below in steps)
+    headed = sum(
+        not page and below.startswith(name) for page, (name, below) in zip(pages, steps, strict=False)
+    )
+    several = any("," in page for page in pages)
+    return (
+        all(not page or _FOLIOS.match(page) for page in pages)
+        and (several or headed >= LETTERS)
+        and len(pages) - pages.count("") >= INDEX_ENTRIES
+        and falls <= UNSORTED * len(steps)
+    )
 
 
 @dataclass(frozen=True, slots=True)
@@ -134,13 +142,15 @@ def _entries(lines: Sequence[Line], k: int) -> list[_Entry]:
             out.append(_Entry(k + 1, k + 1, lines[k].text, "", False))
             k += 1
             continue
-        if out and (full := _full(lines[k], lines[out[-1].end - 1])):
+        follows = k + 2 < len(lines) and _is_entry(lines[k + 1], lines[k + 2])
+        # What no entry follows may be prose.
+        among = out and (follows or _full(lines[k + 1], lines[k]))
+        if among and (full := _full(lines[k], lines[out[-1].end - 1])):
             out.append(_Entry(k + 1, k + 1, *full, True))
             k += 1
             continue
         # A title may run over two lines.
-        wraps = out and k + 2 < len(lines) and _is_entry(lines[k + 1], lines[k + 2])
-        if not (wraps and lines[k].column == lines[k + 1].column):
+        if not (out and follows and lines[k].column == lines[k + 1].column):
             break
         k += 1
     return out

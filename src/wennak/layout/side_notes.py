@@ -118,10 +118,13 @@ def _are_notes(layout: PageLayout, lines: list[_Line], left: float, right: float
 
 
 def _is_row(layout: PageLayout, line: _Line) -> bool:
-    """Whether a line has gaps, or a number for a note, as the rows of a table have."""
-    w, text = layout.words, np.array(line.text, dtype=np.int64)
-    gaps = w.x0[text[1:]] - w.x1[text[:-1]] > SPAN_GAP * w.size[text[1:]]
-    return bool(gaps.any()) or not w.letter[line.notes].any()
+    """Whether a line or its note has gaps, as the rows of a table have, or the note is a number."""
+    w = layout.words
+    gaps = [
+        (w.x0[part[1:]] - w.x1[part[:-1]] > SPAN_GAP * w.size[part[1:]]).any()
+        for part in (np.array(line.text, dtype=np.int64), np.array(line.notes))
+    ]
+    return any(gaps) or not w.letter[line.notes].any()
 
 
 def _paragraphs(layout: PageLayout, lines: list[_Line], left: float, right: float) -> list[tuple[int, bool]]:

@@ -22,7 +22,7 @@ def index_words(layout: PageLayout, after: Ints) -> Ints:
     entries = []
     for i in after.tolist():
         first = last = i
-        while w.texts[last].endswith(",") and _PAGES.match(w.texts[min(last + 1, len(w) - 1)]):
+        while last + 1 < len(w) and w.texts[last].endswith(",") and _PAGES.match(w.texts[last + 1]):
             last += 1
         # A title begins where room parts it from the column before.
         while first and w.row[first - 1] == w.row[i]:
