@@ -33,12 +33,14 @@ _TEXTS = ("document", "report", "issue", "chapter", "section", "manual", "guide"
 _HEADING = re.compile(
     rf"^(table of contents|in this ({'|'.join(_TEXTS)})|table des matières|{'|'.join(_NAMES)})$", re.I
 )
-_NUMBER = r"(?:[ivxlc]{1,7}|\d{1,4})"
-_FOLIO = re.compile(rf"^{_NUMBER}$", re.I)
-# Pages and ranges of pages; behind a comma they go on on the next line. An entry may fill its line with title
-# and pages, but for some dots.
-_FOLIOS = re.compile(rf"^{_NUMBER}(?:[-–]{_NUMBER})?(?:, ?{_NUMBER}(?:[-–]{_NUMBER})?)*,?$", re.I)
-_FULL = re.compile(r"^(.*?[^\s.,])[\s.]+(\d{1,4}(?:[-–]\d{1,4})?(?:, ?\d{1,4}(?:[-–]\d{1,4})?)*,?)$")
+_ARABIC = r"\d{1,4}"
+_ANY = rf"(?:[ivxlc]{{1,7}}|{_ARABIC})"
+# Pages and ranges of pages; behind a comma they go on on the next line.
+_LIST = "{0}(?:[-–]{0})?(?:, ?{0}(?:[-–]{0})?)*,?"
+_FOLIO = re.compile(rf"^{_ANY}$", re.I)
+_FOLIOS = re.compile(rf"^{_LIST.format(_ANY)}$", re.I)
+# An entry may fill its line with title and pages, but for some dots.
+_FULL = re.compile(rf"^(.*?[^\s.,])[\s.]+({_LIST.format(_ARABIC)})$")
 
 
 def names_contents(text: str) -> bool:
@@ -99,13 +101,13 @@ def contents_runs(lines: Sequence[Line]) -> list[tuple[int, int]]:
     k = 0
     while k < len(lines):
         entries = _entries(lines, k)
+        if len(entries) >= MIN_ENTRIES and not _is_led_index(entries):
+            entries = _contents(lines, k, entries)
         if len(entries) < MIN_ENTRIES:
             k += 1
             continue
-        entries = entries if _is_led_index(entries) else _contents(lines, k, entries)
-        if entries:
-            runs.append((k, entries[-1].end))
-        k = max(k + 1, entries[-1].end if entries else 0)
+        runs.append((k, entries[-1].end))
+        k = entries[-1].end
     return runs
 
 
