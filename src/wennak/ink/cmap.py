@@ -97,21 +97,25 @@ def _parts(data: bytes) -> list[Part]:
     out: list[Part] = []
     array: list[bytes] | None = None
     for match in _PART.finditer(data):
-        if match[2]:
+        kind = match.lastindex
+        if kind == 1:
+            (out if array is None else array).append(_octets(match[1].decode("ascii")))
+        elif kind == 2:
             array = []
-        elif match[3]:
+        elif kind == 3:
             out.append(array or [])
             array = None
-        elif match[4] is not None:
+        elif kind == 4:
             out.append(int(match[4]))
-        elif match[1] is not None:
-            digits = re.sub(rb"\s", b"", match[1])
-            value = bytes.fromhex((digits + b"0" * (len(digits) % 2)).decode("ascii"))
-            if array is not None:
-                array.append(value)
-            else:
-                out.append(value)
     return out
+
+
+def _octets(digits: str) -> bytes:
+    try:
+        return bytes.fromhex(digits)
+    except ValueError:  # an odd digit, or blanks within one
+        digits = "".join(digits.split())
+        return bytes.fromhex(digits + "0" * (len(digits) % 2))
 
 
 def _put(cmap: CMap, code: int, text: str) -> None:

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import functools
 import re
+from collections.abc import Callable
 from typing import Any
 
 import numpy as np
@@ -40,8 +42,8 @@ def load_simple(obj: Any, subtype: str, texts: TextTable) -> Font:
     descriptor = dictionary(obj.get("/FontDescriptor"))
     name = base_name(obj, descriptor)
     mapped = to_unicode(obj, name)
-    names, source = _glyph_names(obj, subtype, descriptor, name)
-    program = Program()
+    program = functools.cache(lambda: font_program(descriptor))
+    names, source = _glyph_names(obj, subtype, descriptor, name, program)
     dingbats = "dingbats" in name.lower()
     symbols: dict[int, str] = {}
     named: dict[int, str] = {}
@@ -51,17 +53,16 @@ def load_simple(obj: Any, subtype: str, texts: TextTable) -> Font:
             symbols[code] = text
         elif names[code] is not None and (text := name_to_text(str(names[code]), dingbats)) is not None:
             named[code] = text
+    widths = _simple_widths(obj, subtype, descriptor, name, names)
     used = _code_range(obj)
-    if any(code not in symbols and code not in named for code in used):
-        program = font_program(descriptor)
+    if any(code not in symbols and code not in named and not _idle(code, names, widths) for code in used):
         for code in range(256):
             known = code in symbols or code in named
-            if not known and (text := _program_text(program, code, names[code])) is not None:
+            if not known and (text := _program_text(program(), code, names[code])) is not None:
                 named[code] = text
     if any("α" <= text <= "ω" for text in named.values()):
         named = {code: text.translate(_GREEK) for code, text in named.items()}
     symbols |= named
-    widths = _simple_widths(obj, subtype, descriptor, name, names)
     unread = [None if code in symbols or code not in used else names[code] for code in range(256)]
     coded = coded_font(unread, widths)
     symbols |= coded.texts
@@ -76,11 +77,22 @@ def load_simple(obj: Any, subtype: str, texts: TextTable) -> Font:
         unicode_source="to-unicode" if mapped and mapped.texts else source,
     )
     ascent, descent = vertical_extent(descriptor, name)
+
+    def lookup(code: int) -> tuple[float, str]:
+        text = symbols.get(code) or _program_text(program(), code, names[code])
+        return widths[code], text or UNKNOWN
+
     return Font(
-        facts, ascent, descent, False, _split_bytes,
-        lambda code: (widths[code], symbols.get(code, UNKNOWN)), True, texts,
+        facts, ascent, descent, False, _split_bytes, lookup, True, texts,
         simple_extents(obj, descriptor, names),
     )  # fmt: skip
+
+
+def _idle(code: int, names: list[str | None], widths: list[float]) -> bool:
+    """Whether a code is most likely not shown: subsets give widths to all codes from the first that they use,
+    and whole fonts to the control codes. Its text is looked up in the program when it is.
+    """
+    return names[code] in (None, ".notdef") and (code < 32 or widths[code] == 0)
 
 
 def _split_bytes(data: Octets, length: Ints) -> tuple[Ints, Ints]:
@@ -93,7 +105,9 @@ def _code_range(obj: Any) -> range:
     return range(max(0, min(first, 255)), max(0, min(last, 255)) + 1)
 
 
-def _glyph_names(obj: Any, subtype: str, descriptor: Any, name: str) -> tuple[list[str | None], str]:
+def _glyph_names(
+    obj: Any, subtype: str, descriptor: Any, name: str, program: Callable[[], Program]
+) -> tuple[list[str | None], str]:
     """Glyph names by code, and where they come from: the font's Encoding entry, its program, or a default."""
     entry = obj.get("/Encoding")
     base: list[str | None] | None = None
@@ -108,7 +122,7 @@ def _glyph_names(obj: Any, subtype: str, descriptor: Any, name: str) -> tuple[li
     if name in ("Symbol", "ZapfDingbats") and standard_metrics(name):
         base = list(encoding(name))
     if base is None:
-        base, source = _built_in(subtype, descriptor, differences is not None)
+        base, source = _built_in(subtype, descriptor, differences is not None, program)
     if isinstance(differences, pikepdf.Array):
         code = 0
         for item in differences:
@@ -121,16 +135,17 @@ def _glyph_names(obj: Any, subtype: str, descriptor: Any, name: str) -> tuple[li
     return base, source
 
 
-def _built_in(subtype: str, descriptor: Any, has_differences: bool) -> tuple[list[str | None], str]:
+def _built_in(
+    subtype: str, descriptor: Any, has_differences: bool, program: Callable[[], Program]
+) -> tuple[list[str | None], str]:
     """The encoding where the font dictionary names none: the program's own, else the standard one."""
     symbolic = integer(descriptor.get("/Flags"), 0) & 4
     if subtype == "/TrueType":
         if symbolic and not has_differences:
             return [None] * 256, "program"
         return list(encoding("StandardEncoding")), "standard"
-    program = font_program(descriptor)
-    if program.names:
-        return [program.names.get(code) for code in range(256)], "program"
+    if names := program().names:
+        return [names.get(code) for code in range(256)], "program"
     if subtype == "/Type3":
         return [None] * 256, "none"
     return list(encoding("StandardEncoding")), "standard"
