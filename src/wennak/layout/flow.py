@@ -137,7 +137,7 @@ def flow(
     The order is that of the tags where they are trusted, else zone by zone, from top to bottom in each; a
     table is read with the zone that holds most of its words.
     """
-    zones = _by_zone(layout)
+    zones = layout.zone_of()
     groups = _by_tags(layout, zones) if layout.tags else zones
     # Of each item its group, its height in that, and its zone.
     keyed: list[tuple[float, tuple[float, ...], float, Item]] = []
@@ -194,14 +194,6 @@ def _field_mark(layout: PageLayout, area: FieldArea) -> FieldMark:
     )
     shown = value if area.said is None else area.said
     return FieldMark(text, layout.place(area.box), area.box, label, shown, area.checked)
-
-
-def _by_zone(layout: PageLayout) -> Ints:
-    """The zone of each word."""
-    out = np.full(len(layout.words), len(layout.zones), dtype=np.int64)
-    for k, zone in enumerate(layout.zones):
-        out[zone.members] = k
-    return out
 
 
 def _by_tags(layout: PageLayout, zones: Ints) -> Ints:
@@ -289,7 +281,7 @@ def _lines(layout: PageLayout, members: Ints, groups: Ints) -> Iterator[tuple[Li
     special = np.logical_or.reduceat(
         traits[:, 0] | traits[:, 1] | (links[members] >= 0) | w.scripted[members], starts
     ).tolist()
-    zone_of = _by_zone(layout) if tags else groups
+    zone_of = layout.zone_of() if tags else groups
     boxes = rounded_boxes(
         np.minimum.reduceat(x0, starts), np.minimum.reduceat(w.y0[members], starts),
         np.maximum.reduceat(x1, starts), np.maximum.reduceat(w.y1[members], starts),

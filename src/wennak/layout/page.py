@@ -116,6 +116,20 @@ class PageLayout:
             float(w.y1[members].max()),
         )
 
+    def zone_of(self) -> Ints:
+        """Return the number of the zone of each word."""
+        out = np.full(len(self.words), len(self.zones), dtype=np.int64)
+        for k, zone in enumerate(self.zones):
+            out[zone.members] = k
+        return out
+
+    def shares_zone(self, members: Ints) -> Bools:
+        """Return which words share a zone with one of some words: others may stand level with these in
+        another column of the page.
+        """
+        zone = self.zone_of()
+        return np.isin(zone, zone[members])
+
     def ruled_box(self, box: Box) -> Box:
         """Return a box as wide as the level rules and the shading that run through it."""
         level, shades, reach = self.rules.level, self.rules.shades, RULE_REACH * self.em

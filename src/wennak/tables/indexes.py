@@ -37,7 +37,7 @@ def index_words(layout: PageLayout, after: Ints) -> Ints:
     titles = [" ".join(w.texts[a:i]) for a, i in zip(begins, numbers, strict=True)]
     pages = [" ".join(w.texts[i : b + 1]) for i, b in zip(numbers, ends, strict=True)]
     own = np.concatenate([np.arange(a, b + 1) for a, b in zip(begins, ends, strict=True)])
-    near = (w.row >= w.row[own[0]] - 1) & (w.row <= w.row[own[-1]])
+    near = (w.row >= w.row[own[0]] - 1) & (w.row <= w.row[own[-1]]) & layout.shares_zone(own)
     others = near.copy()
     others[own] = False
     letters = [i for i in np.flatnonzero(others).tolist() if len(w.texts[i]) == 1 and w.texts[i].isalpha()]

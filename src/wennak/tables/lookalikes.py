@@ -92,7 +92,8 @@ def _led_words(layout: PageLayout) -> Ints:
     inside = (w.row[last] > w.row[pages].min()) & (w.row[last] < w.row[pages].max())
     level = np.abs(w.x1[last] - median(w.x1[pages])) < SAME_PLACE * layout.em
     full = [i for i in last[inside & level].tolist() if w.texts[i].isdecimal()]
-    return np.flatnonzero(np.isin(w.row, w.row[[*pages.tolist(), *full]]))
+    ends = np.array([*pages.tolist(), *full])
+    return np.flatnonzero(np.isin(w.row, w.row[ends]) & layout.shares_zone(ends))
 
 
 def _has_codes(layout: PageLayout, members: Ints) -> bool:

@@ -54,7 +54,7 @@ def loose_words(layout: PageLayout) -> Bools:
     if brackets:
         w = layout.words
         for i in brackets:
-            free &= ~((w.y0 < w.y1[i]) & (w.y1 > w.y0[i]))
+            free &= ~((w.y0 < w.y1[i]) & (w.y1 > w.y0[i]) & layout.shares_zone(np.array([i])))
     return free
 
 
