@@ -116,6 +116,33 @@ class TestColumns(unittest.TestCase):
         (table,) = wennak.read(text_pdf(*lines, more=rules)).tables
         self.assertEqual((table.rows, table.columns), (7, 3))
 
+    def test_rows_level_with_contents_or_with_a_matrix_in_another_column_stay_in_their_table(self) -> None:
+        values = [
+            (x, 700 - 15 * r, f"{'Pier' if x == 330 else r + 2}{'' if x == 330 else '.'}{r}{x % 7}")
+            for r in range(10) for x in (330, 400, 460, 520)
+        ]  # fmt: skip
+        dots = ". " * 25
+        contents = [
+            piece
+            for k in range(9)
+            for piece in (
+                (50, 706 - 17 * k, f"{k + 1} Landings {dots}"),
+                (270, 706 - 17 * k, f"{11 + 4 * k}"),
+            )
+        ]
+        prose = [
+            (50, 520 - 12 * k, "What is landed at night is weighed in the morning by the") for k in range(9)
+        ]
+        brackets = [(60, 700 - 12 * k, f"F3 \\{code}") for k, code in enumerate(("346", "347", "347", "350"))]
+        matrix = [(90 + 50 * c, 700 - 12 * r, f"{r}.{c}5") for r in range(4) for c in range(3)]
+        for beside in (contents, brackets + matrix):
+            text = wennak.read(text_pdf(*beside, *prose, *values))
+            (table,) = text.tables
+            self.assertEqual(
+                [" ".join(row) for row in rows_of(table)],
+                [" ".join(said for _, y, said in values if y == 700 - 15 * r) for r in range(10)],
+            )
+
 
 class TestNone(unittest.TestCase):
     def test_a_matrix_in_tall_brackets(self) -> None:
