@@ -81,12 +81,9 @@ def _led_words(layout: PageLayout) -> Ints:
     ])  # fmt: skip
     group = np.cumsum(np.diff(w.row[after], prepend=w.row[after[0]]) > 1)
     most = np.bincount(group, weights=paged) > np.bincount(group) / 2
-    numbers = [int(w.texts[i]) for i in after[paged].tolist()]
-    if not numbers or not are_pages(numbers, headed=False):
-        return after[:0]
     pages = after[paged & most[group]]
-    if not len(pages):
-        return pages
+    if not are_pages([int(w.texts[i]) for i in pages.tolist()], headed=False):
+        return after[:0]
     # A title that fills its line leaves no room for a leader.
     last = np.flatnonzero(np.append(w.row[1:] != w.row[:-1], True))
     inside = (w.row[last] > w.row[pages].min()) & (w.row[last] < w.row[pages].max())
