@@ -19,7 +19,7 @@ from wennak.methods import OWN_METHODS, check_method, method_names
 from wennak.tables import evidence, find_method, free_words, search
 from wennak.tables.agreement import FAR, SCALES, agreement
 from wennak.tables.areas import find_strips
-from wennak.tables.choose import LEAST, choose, worth
+from wennak.tables.choose import LEAST, choose, with_columns_beside, worth
 from wennak.tables.columns import column_choices
 from wennak.tables.grid import cut_place
 from wennak.tables.gutters import gutters, profile_of
@@ -331,6 +331,19 @@ class TestChoice(unittest.TestCase):
             found[joins] += 1
             self.assertAlmostEqual(reading.gain, 0.6 - JOINED * joins)
         self.assertTrue(found[False] and found[True], found)
+
+    def test_labels_beside_a_reading_belong_to_it_where_it_is_hardly_better_without(self) -> None:
+        for every, better, kept in ((2, 0.05, False), (2, 0.2, True), (7, 0.05, True)):
+            lines = [(60, 700 - 14 * k, f"Pier{k}") for k in range(0, 14, every)]
+            lines += [(200 + 60 * c, 700 - 14 * k, f"{k + 3 * c}.{k}5") for c in range(4) for k in range(14)]
+            layout = drawing(*lines)
+            free = free_words(layout)
+            (wide,) = choose(search(layout, free, judge))
+            (narrow,) = choose(search(layout, free & (layout.words.x0 > 150), judge))
+            self.assertEqual((wide.shape, narrow.shape), ((14, 5), (14, 4)))
+            narrow.gain = wide.gain + better
+            with self.subTest(every=every, better=better):
+                self.assertIs(with_columns_beside([narrow], [narrow, wide])[0], narrow if kept else wide)
 
 
 class TestAgreement(unittest.TestCase):

@@ -7,7 +7,7 @@ from itertools import pairwise
 
 import numpy as np
 
-from ..ink import median
+from ..ink import distinct, median
 from .agreement import agreement
 from .draft import TableDraft
 from .grid import Cut
@@ -22,6 +22,8 @@ BEAM = 24
 # So many labels of groups stand one above the other, no farther than this from rows (distances of rows);
 # columns of numbers have them in more than this share of their rows.
 LABELS, FARTHER, MOSTLY = 3, 1.5, 0.5
+# Columns beside a reading have text in more than this share of its rows.
+BESIDE = 0.3
 # Other readings of a place are kept beside the best where they are expected to be at most this much worse.
 NEAR, MOST = 0.15, 2
 
@@ -52,6 +54,36 @@ def choose(readings: Sequence[Reading]) -> list[Reading]:
         ]
         sets = sorted(sets, key=lambda s: -s[0])[:BEAM]
     return sorted(sets[0][2], key=lambda r: (r.place.box.y0, r.place.box.x0))
+
+
+def with_columns_beside(chosen: Sequence[Reading], readings: Sequence[Reading]) -> list[Reading]:
+    """Return chosen readings, each with the columns beside it where one of as many rows has these as well and
+    gains nearly as much: labels that tell rows apart tell little of whether they are a table.
+    """
+    out = list(chosen)
+    for k, reading in enumerate(chosen):
+        others = sum(r.bits for r in out if r is not out[k])
+        wider = [r for r in readings if not r.bits & others and _has_more_columns(r, reading)]
+        out[k] = max(wider, key=lambda r: r.gain, default=reading)
+    return out
+
+
+def _has_more_columns(wider: Reading, reading: Reading) -> bool:
+    """Whether a reading has as many rows as another and gains nearly as much, and nothing but columns beside
+    it more.
+    """
+    rows, columns = reading.shape
+    if (
+        wider.bits & reading.bits != reading.bits
+        or wider.gain < max(LEAST, reading.gain - NEAR)
+        or wider.shape[0] != rows
+        or wider.shape[1] <= columns
+    ):
+        return False
+    w, box = reading.place.strip.layout.words, reading.place.box
+    more = np.setdiff1d(wider.place.index, reading.place.index)
+    beside = ((w.x1[more] < box.x0) | (w.x0[more] > box.x1)) & (w.y1[more] > box.y0)
+    return bool(beside.all()) and len(distinct(w.row[more])) > BESIDE * rows
 
 
 def in_one(chosen: Sequence[Reading], readings: Sequence[Reading]) -> list[Reading]:

@@ -10,7 +10,7 @@ import numpy as np
 
 from ..ink import Bools
 from ..layout import PageLayout
-from .choose import alternatives, choose, in_one, judged_draft
+from .choose import alternatives, choose, in_one, judged_draft, with_columns_beside
 from .draft import TableDraft
 from .finish import finish
 from .heads import add_heads
@@ -62,7 +62,7 @@ def _read(layout: PageLayout, free: Bools, sources: Sources) -> list[TableDraft]
     free = loose & ~margin
     readings = search(layout, free, judge_of(layout), sources)
     out = []
-    for reading in in_one(choose(readings), readings):
+    for reading in in_one(with_columns_beside(choose(readings), readings), readings):
         if sides := read_sides(layout, reading, free):
             out += sides
             continue
