@@ -11,7 +11,7 @@ from ..ink import distinct, median
 from .agreement import agreement
 from .draft import TableDraft
 from .grid import Cut
-from .reading import Reading, bits_of
+from .reading import SHADED, Reading, bits_of
 
 # What words gain as text: a reading that gains less is left as text.
 LEAST = 0.3
@@ -32,7 +32,7 @@ def worth(reading: Reading) -> float:
     """Return what taking a reading gains over leaving its words as text: so much for each of its pieces. By
     words, a line of prose that is swallowed would count more than the table above it.
     """
-    return (reading.gain + DRAWN * (reading.cut is None) - LEAST) * reading.pieces
+    return (reading.gain + DRAWN * (reading.cut is None and reading.way != SHADED) - LEAST) * reading.pieces
 
 
 def choose(readings: Sequence[Reading]) -> list[Reading]:

@@ -13,6 +13,8 @@ from .places import Place
 
 # The gain of a reading that was not judged yet.
 UNKNOWN = -np.inf
+# The way of readings that edges of shading draw as well.
+SHADED = -1
 
 
 @dataclass(slots=True, eq=False)

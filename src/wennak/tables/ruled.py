@@ -11,16 +11,37 @@ from ..layout import PageLayout, connected
 from ..model import Box
 from .areas import words_inside
 from .draft import CellDraft, TableDraft
-from .lattice import Lattice
+from .lattice import Lattice, shaded_lattices
 from .places import place_of
-from .reading import Reading
+from .reading import SHADED, Reading
+from .rows import SPAN_GAP
 from .unruled import with_head_apart
 
 # Lines that reach over this share of the page's height may frame it.
 FRAME_HEIGHT = 0.7
 
 
-def lattice_readings(layout: PageLayout, free: Bools, lattices: Sequence[Lattice]) -> list[Reading]:
+def shaded_readings(layout: PageLayout, free: Bools, lattices: Sequence[Lattice]) -> list[Reading]:
+    """Return the grids that the lines of lattices and the edges of shading draw together, where no cell over
+    several columns holds what stands apart.
+    """
+    found = lattice_readings(layout, free, shaded_lattices(layout.rules, lattices), SHADED)
+    return [r for r in found if r.drawn and not any(_joins_columns(layout, c) for c in r.drawn.cells)]
+
+
+def _joins_columns(layout: PageLayout, cell: CellDraft) -> bool:
+    w, index = layout.words, np.array(cell.words, dtype=np.int64)
+    if cell.colspan == 1 or len(index) < 2:
+        return False
+    index = index[np.lexsort((w.x0[index], w.row[index]))]
+    left, right = index[:-1], index[1:]
+    apart = w.x0[right] - w.x1[left] > SPAN_GAP * w.size[right]
+    return bool((apart & (w.row[left] == w.row[right])).any())
+
+
+def lattice_readings(
+    layout: PageLayout, free: Bools, lattices: Sequence[Lattice], way: int = 0
+) -> list[Reading]:
     """Return the grids that the lattices of a page draw around `free` words, a cell a face."""
     out = []
     for lattice in lattices:
@@ -32,7 +53,7 @@ def lattice_readings(layout: PageLayout, free: Bools, lattices: Sequence[Lattice
         draft = with_head_apart(layout, _face_grid(layout, lattice, members, box))
         if draft.rows * draft.columns > 1 and sum(bool(c.words) for c in draft.cells) > 1:
             draft.drawn = True
-            out.append(Reading(place_of(layout, members, free, box), draft))
+            out.append(Reading(place_of(layout, members, free, box), draft, way=way))
     return out
 
 

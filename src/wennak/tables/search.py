@@ -20,7 +20,7 @@ from .lattice import find_lattices
 from .places import Key, Place, around, find_places, grown, halves, united
 from .reading import UNKNOWN, Reading
 from .rowcuts import row_choices
-from .ruled import lattice_readings
+from .ruled import lattice_readings, shaded_readings
 from .rulings import ends_with_uprights
 
 # What crossing lines draw is not read in any other way where it gains more than this.
@@ -70,6 +70,10 @@ def search(layout: PageLayout, free: Bools, judge: Judge, sources: Sources = ALL
         if reading.gain > SURE:
             free = free.copy()
             free[reading.place.index] = False
+    if sources.lattices:
+        shaded = shaded_readings(layout, free, lattices)
+        judged(layout, shaded, judge)
+        out += shaded
     places = find_places(layout, free, lattices, sources.uprights) if sources.spaces else ()
     opened = _begun(layout, list(places), judge)
     done: set[Key] = set()
