@@ -22,11 +22,15 @@ FRAME_HEIGHT = 0.7
 
 
 def shaded_readings(layout: PageLayout, free: Bools, lattices: Sequence[Lattice]) -> list[Reading]:
-    """Return the grids that the lines of lattices and the edges of shading draw together, where no cell over
-    several columns holds what stands apart.
+    """Return the grids that the lines of lattices and the edges of shading draw together: several columns,
+    where no cell over some of these holds what stands apart. A note in a box may have a shaded title.
     """
     found = lattice_readings(layout, free, shaded_lattices(layout.rules, lattices), SHADED)
-    return [r for r in found if r.drawn and not any(_joins_columns(layout, c) for c in r.drawn.cells)]
+    return [
+        r
+        for r in found
+        if r.drawn and r.drawn.columns > 1 and not any(_joins_columns(layout, c) for c in r.drawn.cells)
+    ]
 
 
 def _joins_columns(layout: PageLayout, cell: CellDraft) -> bool:
