@@ -143,6 +143,15 @@ class TestColumns(unittest.TestCase):
                 [" ".join(said for _, y, said in values if y == 700 - 15 * r) for r in range(10)],
             )
 
+    def test_pieces_that_stand_level_but_for_rounding_are_read_from_left_to_right(self) -> None:
+        for off in (0.02, 0.06, 0.1, 0.15):
+            for y in (500.0, 500.03, 500.07):
+                pieces = [(60, y, "Landings of May"), (300, y + off, "were late"), (420, y, "and few")]
+                text = wennak.read(text_pdf((60, 540, "The quay was sound."), *pieces)).markdown()
+                with self.subTest(y=y, off=off):
+                    found = [text.index(said) for _, _, said in pieces]
+                    self.assertEqual(found, sorted(found))
+
 
 class TestNone(unittest.TestCase):
     def test_a_matrix_in_tall_brackets(self) -> None:

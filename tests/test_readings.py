@@ -28,7 +28,7 @@ from wennak.tables.lattice import find_lattices
 from wennak.tables.places import Key, around, find_places
 from wennak.tables.reading import Reading
 from wennak.tables.rowcuts import row_choices
-from wennak.tables.ruled import lattice_readings
+from wennak.tables.ruled import lattice_readings, shaded_readings
 from wennak.tables.search import JOINED, SAMPLED
 from wennak.tables.trees import load_trees, read_sums
 
@@ -273,6 +273,43 @@ class TestGenerators(unittest.TestCase):
             readings = search(layout, free_words(layout), judge)
             with self.subTest(sides=sides):
                 self.assertEqual({r.words for r in readings}, {35})
+
+    def test_edges_of_shading_part_what_no_line_does(self) -> None:
+        rows = [
+            ("Pier", ["What was seen there"]),
+            ("North", ["The scale was set anew"]),
+            ("South", []),
+            ("West", ["Nets were dried on the quay while", "the warden weighed the catch"]),
+            ("Outer", ["Two lamps are out"]),
+            ("Inner", ["Nothing was seen by any of the", "wardens who were on duty then"]),
+        ]
+        pieces, shades, lines = (
+            [],
+            ["0.2 0.4 0.3 rg 60 686 120 24 re 180 686 300 24 re f 0.9 g"],
+            ["60 710 m 480 710 l S"],
+        )
+        top = 710
+        for k, (name, said) in enumerate(rows):
+            foot = top - 12 - 12 * max(1, len(said))
+            pieces += [(66, top - 15, name), *((186, top - 15 - 12 * n, text) for n, text in enumerate(said))]
+            if k:
+                shades.append(f"180 {foot} 300 {top - foot} re f")
+                lines.append(f"60 {foot} m 480 {foot} l S")
+            top = foot
+        # Neither below the labels nor between these is a line.
+        lines += [f"{x} 710 m {x} {top} l S" for x in (60, 480)] + [f"180 686 m 180 {top} l S"]
+        body = " ".join(f"BT /F1 10 Tf {x} {y} Td ({text}) Tj ET" for x, y, text in pieces)
+        (layout,) = layouts(pdf_of(f"{' '.join(shades)} 0 g 0.5 w {' '.join(lines)} {body}"))
+        free, lattices = free_words(layout), find_lattices(layout.rules)
+        self.assertNotIn((6, 2), [r.shape for r in lattice_readings(layout, free, lattices)])
+        (reading,) = shaded_readings(layout, free, lattices)
+        self.assertEqual(reading.shape, (6, 2))
+        texts = layout.words.texts
+        cells = {(c.row, c.column): " ".join(texts[i] for i in c.words) for c in reading.draft().cells}
+        expected = {
+            (k, c): said for k, row in enumerate(rows) for c, said in enumerate((row[0], " ".join(row[1])))
+        }
+        self.assertEqual(cells, expected)
 
     def test_dashed_and_dotted_lines_are_rules(self) -> None:
         for length, gap in ((3.0, 2.0), (1.0, 1.0), (2.25, 2.0), (0.8, 1.6)):

@@ -27,6 +27,8 @@ LABEL_LENGTH = 5
 LABEL_GAP = 0.7
 # Fewer capitals than this are an abbreviation.
 CAPITALS = 8
+# Baselines that differ by less stand level: producers round them (points).
+LEVEL = 0.25
 
 
 @dataclass(slots=True)
@@ -162,7 +164,8 @@ def flow(
     for line, group in lines:
         keyed.append((group, columns.get(id(line), _height(line, layout.em)), line.column, line))
     turns = _turns([(group, zone, item.box) for group, _, zone, item in keyed]) if layout.tags else {}
-    keyed.sort(key=lambda entry: (entry[0], turns.get((entry[0], entry[2]), 0), entry[1]))
+    level = _levels(height for _, (height, *_), *_ in keyed)
+    keyed.sort(key=lambda e: (e[0], turns.get((e[0], e[2]), 0), level[e[1][0]], e[1][1:]))
     return [item for *_, item in keyed]
 
 
@@ -230,8 +233,15 @@ def _home(layout: PageLayout, groups: Ints, box: Box, members: Ints, first: bool
 
 
 def _height(item: Item, em: float) -> tuple[float, float]:
-    # What stands level differs by the errors of sums.
-    return (round(item.baseline if isinstance(item, Line) else item.box.y0 + em, 1), item.box.x0)
+    return (item.baseline if isinstance(item, Line) else item.box.y0 + em, item.box.x0)
+
+
+def _levels(heights: Iterable[float]) -> dict[float, int]:
+    """The number of the level of each height from the top down: what stands level differs by a little."""
+    order = np.unique(np.array([*heights]))
+    return dict(
+        zip(order.tolist(), np.cumsum(np.diff(order, prepend=order[:1]) > LEVEL).tolist(), strict=True)
+    )
 
 
 def _columns(lines: Sequence[tuple[Line, float]]) -> dict[int, tuple[float, ...]]:

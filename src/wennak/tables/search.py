@@ -34,9 +34,9 @@ CUTS = 2
 ROUNDS = 4
 # Of so many lines or more, a column has text in few where it has in one, or in this share.
 FEW_LINES, FEW = 8, 0.2
-# Runs, and one in so many of the other places of a page, are opened before the rest, which stays closed where
-# none of their readings gains this.
-SAMPLED, PROMISING = 8, 0.2
+# Runs, and one in so many of the other places of a page, are opened first; as many others where a reading of
+# these gains so little, and all where one of either gains this.
+SAMPLED, HOPEFUL, PROMISING = 8, 0.1, 0.2
 # Of the rows of a place that is only looked at first, so many.
 OPENING = 5
 # A reading gains so much less where a cell of it holds what stands side by side in columns of their own.
@@ -107,11 +107,13 @@ def _begun(layout: PageLayout, places: Sequence[Place], judge: Judge) -> dict[Ke
     """
     opened: dict[Key, _Opened] = {}
     runs, others = ([place for place in places if place.run is run] for run in (True, False))
-    for part in ([*runs, *others[::SAMPLED]], [p for k, p in enumerate(others) if k % SAMPLED]):
+    half = SAMPLED // 2
+    rest = [place for k, place in enumerate(others) if k % half]
+    for part, least in ((runs + others[::SAMPLED], HOPEFUL), (others[half::SAMPLED], PROMISING), (rest, 0.0)):
         opened |= {place.key: o for place in part if (o := _Opened(layout, place)).begin()}
         readings = _readings(opened)
         judged(layout, readings, judge)
-        if all(r.gain < PROMISING for r in readings):
+        if all(r.gain < least for r in readings):
             break
     return {place.key: opened[place.key] for place in places if place.key in opened}
 
