@@ -143,6 +143,24 @@ class TestColumns(unittest.TestCase):
                 [" ".join(said for _, y, said in values if y == 700 - 15 * r) for r in range(10)],
             )
 
+    def test_two_tables_with_one_head_and_other_columns_stay_two(self) -> None:
+        pieces, rules, y = [], [], 700.0
+        expected = []
+        for first, step in ((60.0, 100.0), (180.0, 52.0)):
+            rows = [
+                ["Pier", "Least", "Usual", "Most"],
+                *([f"Quay {k}", *(str(k + 3 * c) for c in range(3))] for k in range(5)),
+            ]
+            for k, row in enumerate(rows):
+                pieces += [(first + c * step, y, said) for c, said in enumerate(row)]
+                rules += [f"{first - 6} {y + 14} m {first + 4 * step} {y + 14} l S"] if k < 2 else []
+                y -= 20
+            rules.append(f"{first - 6} {y + 14} m {first + 4 * step} {y + 14} l S")
+            expected.append(rows)
+            y -= 12
+        found = wennak.read(text_pdf(*pieces, more=" ".join(rules))).tables
+        self.assertEqual([rows_of(table) for table in found], expected)
+
     def test_pieces_that_stand_level_but_for_rounding_are_read_from_left_to_right(self) -> None:
         for off in (0.02, 0.06, 0.1, 0.15):
             for y in (500.0, 500.03, 500.07):

@@ -216,8 +216,11 @@ def continues(above: Part, below: Part, whole: Table | None = None) -> bool:
         return False
     if a.columns != b.columns:
         return False
-    # Labels of groups right below the header may pass for header rows; what is repeated tells.
-    if a.header_rows and repeats_head(a, b, above.picture and below.picture):
+    near = is_right_below(above, below)
+    # Labels of groups right below the header may pass for header rows; what is repeated tells. Two tables of
+    # one kind below each other have the same head, too.
+    repeated = a.header_rows and repeats_head(a, b, above.picture and below.picture)
+    if repeated and (not near or _aligned(above, below)):
         return True
     if b.header_rows and a.header_rows and not said and not (_heads_groups(a) or _goes_on(a, b)):
         return False
@@ -226,7 +229,6 @@ def continues(above: Part, below: Part, whole: Table | None = None) -> bool:
         return False
     if abs(above.italic - below.italic) > OTHERWISE:
         return False
-    near = is_right_below(above, below)
     if near and (
         _fits(a, [c for c in b.cells if c.row == 0 and c.column and c.text]) < 0
         or (b.header_rows and not _goes_on(a, b))
