@@ -30,6 +30,7 @@ from wennak.tables.reading import Reading
 from wennak.tables.rowcuts import row_choices
 from wennak.tables.ruled import lattice_readings, shaded_readings
 from wennak.tables.search import JOINED, SAMPLED
+from wennak.tables.torn import add_torn
 from wennak.tables.trees import load_trees, read_sums
 
 
@@ -310,6 +311,36 @@ class TestGenerators(unittest.TestCase):
             (k, c): said for k, row in enumerate(rows) for c, said in enumerate((row[0], " ".join(row[1])))
         }
         self.assertEqual(cells, expected)
+
+    def test_what_a_zone_cut_off_a_row_is_put_where_its_column_is_empty(self) -> None:
+        xs = (60, 190, 240, 290, 360, 440)
+        rows = [["Pier", "May", "June", "July", "August", "Sept"]]
+        rows += [[f"Quay {k}", *(f"{k + c}.{c}5" for c in range(5))] for k in range(6)]
+        for beside in (0, 12):
+            pieces = [
+                (x, 700 - 15 * k, t) for k, row in enumerate(rows) for x, t in zip(xs, row, strict=True)
+            ]
+            # The last value stands alone, or beside another that was left out with it.
+            layout = drawing(*pieces, *([(440 - beside - 12, 610, "9.9")] if beside else []))
+            w = layout.words
+            free = free_words(layout)
+            (reading,) = choose(search(layout, free & ~((w.row == w.row.max()) & (w.x0 > 400)), judge))
+            draft = reading.draft()
+            before = draft.copy().cells
+            free[draft.word_indices()] = False
+            add_torn(layout, draft, free)
+            cell = next(c for c in draft.cells if (c.row, c.column) == (6, 5))
+            with self.subTest(beside=beside):
+                self.assertEqual([w.texts[i] for i in cell.words], ["9.9", "9.45"] if beside else ["9.45"])
+                self.assertEqual(
+                    {(c.row, c.column): c.words for c in draft.cells if c is not cell},
+                    {(c.row, c.column): c.words for c in before if (c.row, c.column) != (6, 5)},
+                )
+            # A place that is taken stays as it is, and so does all of the table then.
+            taken = draft.copy().cells
+            free[:] = True
+            add_torn(layout, draft, free)
+            self.assertEqual(draft.cells, taken)
 
     def test_dashed_and_dotted_lines_are_rules(self) -> None:
         for length, gap in ((3.0, 2.0), (1.0, 1.0), (2.25, 2.0), (0.8, 1.6)):

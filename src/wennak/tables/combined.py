@@ -20,6 +20,7 @@ from .notes import add_note
 from .search import Sources, search
 from .sides import read_sides
 from .tagged import read_tagged
+from .torn import add_torn
 from .unruled import with_shown_head_apart
 
 
@@ -73,6 +74,9 @@ def _read(layout: PageLayout, free: Bools, sources: Sources) -> list[TableDraft]
         ]
         out.append(draft)
     for draft in out:
+        free[draft.word_indices()] = False
+    for draft in out:
+        add_torn(layout, draft, free)
         free[draft.word_indices()] = False
     for draft in out:
         add_heads(layout, draft, free, margin)

@@ -52,9 +52,9 @@ def loose_words(layout: PageLayout) -> Bools:
             free[area.words] = False
     brackets = [i for i in np.flatnonzero(free).tolist() if BRACKETS.issuperset(texts[i])]
     if brackets:
-        w = layout.words
+        w, zone = layout.words, layout.zone_of()
         for i in brackets:
-            free &= ~((w.y0 < w.y1[i]) & (w.y1 > w.y0[i]) & layout.shares_zone(np.array([i])))
+            free &= ~((w.y0 < w.y1[i]) & (w.y1 > w.y0[i]) & (zone == zone[i]))
     return free
 
 
