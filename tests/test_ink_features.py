@@ -13,6 +13,7 @@ import matplotlib
 import numpy as np
 import pikepdf
 from fontTools.ttLib import TTFont
+from fontTools.ttLib.tables._c_m_a_p import CmapSubtable
 from pikepdf import Array, Dictionary, Name
 
 import wennak
@@ -289,6 +290,37 @@ class TestFontsOfTex(unittest.TestCase):
 
     def test_a_file_that_says_what_they_show_is_believed(self) -> None:
         self.assertEqual(self.read("CMSY10", "06a1", {0x06: "±", 0xA1: "¡"}), "±¡")
+
+
+class TestPrograms(unittest.TestCase):
+    def test_codes_that_nothing_else_names_are_looked_up_when_they_are_shown(self) -> None:
+        program = TTFont(Path(matplotlib.get_data_path()) / "fonts/ttf/DejaVuSans.ttf")
+        glyphs = program.getBestCmap()
+        table = CmapSubtable.newSubtable(0)
+        table.platformID, table.platEncID, table.language = 1, 0, 0
+        table.cmap = {5: glyphs[ord("Q")], 66: glyphs[ord("u")], 90: glyphs[ord("y")]}
+        kept = [t for t in program["cmap"].tables if t.platformID != 1]
+        program["cmap"].tables = [*kept, table]
+        data = io.BytesIO()
+        program.save(data)
+
+        def make(pdf: pikepdf.Pdf) -> Dictionary:
+            descriptor = Dictionary(
+                Type=Name.FontDescriptor, FontName=Name("/Quay"), Flags=4,
+                FontFile2=pdf.make_stream(data.getvalue()),
+            )  # fmt: skip
+            # The file tells the text of one code, and gives no width to another.
+            said = b"1 beginbfchar <42> <0075> endbfchar"
+            return Dictionary(
+                Type=Name.Font, Subtype=Name.TrueType, BaseFont=Name("/Quay"), FontDescriptor=descriptor,
+                FirstChar=0, LastChar=90, Widths=Array([*[600] * 67, *[0] * 24]),
+                ToUnicode=pdf.make_stream(said),
+            )  # fmt: skip
+
+        for shown, text in ((b"BB", "uu"), (b"\\005BBZ", "Quuy")):
+            data_of_page = with_font(b"BT /F1 11 Tf 72 700 Td (%s) Tj ET" % shown, make)
+            with self.subTest(text):
+                self.assertEqual(text_of(ink_of(data_of_page)), text)
 
 
 class TestCodeNames(unittest.TestCase):
