@@ -238,7 +238,7 @@ def _height(item: Item, em: float) -> tuple[float, float]:
 
 def _levels(heights: Iterable[float]) -> dict[float, int]:
     """The number of the level of each height from the top down: what stands level differs by a little."""
-    order = np.unique(np.array([*heights]))
+    order = distinct(np.array([*heights]))
     return dict(
         zip(order.tolist(), np.cumsum(np.diff(order, prepend=order[:1]) > LEVEL).tolist(), strict=True)
     )

@@ -81,7 +81,7 @@ def _has_more_columns(wider: Reading, reading: Reading) -> bool:
     ):
         return False
     w, box = reading.place.strip.layout.words, reading.place.box
-    more = np.setdiff1d(wider.place.index, reading.place.index)
+    more = wider.place.index[~np.isin(wider.place.index, reading.place.index)]
     beside = ((w.x1[more] < box.x0) | (w.x0[more] > box.x1)) & (w.y1[more] > box.y0)
     return bool(beside.all()) and len(distinct(w.row[more])) > BESIDE * rows
 
