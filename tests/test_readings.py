@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import random
 import unittest
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import replace
 from itertools import combinations
 from pathlib import Path
@@ -21,15 +21,17 @@ from wennak.tables.agreement import FAR, SCALES, agreement
 from wennak.tables.areas import find_strips
 from wennak.tables.choose import LEAST, choose, with_columns_beside, worth
 from wennak.tables.columns import column_choices
+from wennak.tables.draft import TableDraft
 from wennak.tables.grid import cut_place
 from wennak.tables.gutters import gutters, profile_of
 from wennak.tables.judge import judge, judge_of
 from wennak.tables.lattice import find_lattices
-from wennak.tables.places import Key, around, find_places
+from wennak.tables.places import Key, around, find_places, place_of
 from wennak.tables.reading import Reading
+from wennak.tables.recut import with_same_columns
 from wennak.tables.rowcuts import row_choices
 from wennak.tables.ruled import lattice_readings, shaded_readings
-from wennak.tables.search import JOINED, SAMPLED
+from wennak.tables.search import JOINED, SAMPLED, best_draft
 from wennak.tables.torn import add_torn
 from wennak.tables.trees import load_trees, read_sums
 
@@ -412,6 +414,31 @@ class TestChoice(unittest.TestCase):
             narrow.gain = wide.gain + better
             with self.subTest(every=every, better=better):
                 self.assertIs(with_columns_beside([narrow], [narrow, wide])[0], narrow if kept else wide)
+
+
+class TestSameColumns(unittest.TestCase):
+    def test_columns_that_join_no_texts_come_first(self) -> None:
+        def draft(rows: Sequence[Sequence[str]], *cuts: float) -> tuple[TableDraft, PageLayout]:
+            layout = drawing(*(
+                (x, 700 - 16 * k, said)
+                for k, row in enumerate(rows)
+                for x, said in zip((72, 150, 240), row, strict=True)
+                if said
+            ))  # fmt: skip
+            every = np.ones(len(layout.words), dtype=np.bool_)
+            place = place_of(layout, np.flatnonzero(every), every, layout.box(np.flatnonzero(every)))
+            return best_draft(layout, place, judge, cuts, "spaced"), layout
+
+        named = [({0: "North", 4: "Outer"}.get(k, ""), f"Scale{k}", f"{3 * k + 7}.5") for k in range(9)]
+        signed = [("$" if k < 6 else "", f"{3 * k + 2}.25", f"{3 * k + 7}.5") for k in range(9)]
+        # A sign belongs to its number, in whichever column it stands.
+        for rows, columns in ((named, 3), (signed, 2)):
+            above, first = draft(rows[:6], 140, 230)
+            below, second = draft(rows[6:], 230)
+            # By what the judge says, the first part is to be read anew.
+            above.gain = 0.0
+            _, (one, other), *_, (_, last) = with_same_columns(above, below, first, second, True)
+            self.assertEqual((one.columns, other.columns, last.columns), (columns, columns, 5 - columns))
 
 
 class TestAgreement(unittest.TestCase):

@@ -29,7 +29,8 @@ def with_same_columns(
     above: TableDraft, below: TableDraft, first: PageLayout, second: PageLayout, repeats: bool
 ) -> Iterator[tuple[TableDraft, TableDraft]]:
     """Yield two parts as they are, and where they have not as many columns, one read with the columns of the
-    other, first what the judge holds best of all their words: a row or two show less than a page of them.
+    other, first where this joins no texts, then what the judge holds best of all their words: a row or two
+    show less than a page of them, and a column may have no text on one page.
 
     Unless the second `repeats` the head of the first, a part that loses much by it has columns of its own.
     """
@@ -39,14 +40,30 @@ def with_same_columns(
     if not (above.column_edges and below.column_edges):
         # A method that says which words a cell has, and not where its edges are.
         return
-    pairs = []
+    pairs: list[tuple[bool, TableDraft, TableDraft]] = []
     for shift in _shifts(above, below, first, second):
         upper, lower = _recut(first, above, below, -shift), _recut(second, below, above, shift)
         if upper is not None and (repeats or _loses_little(above, upper)):
-            pairs.append((upper, below))
+            pairs.append((_joins(first, above, upper), upper, below))
         if lower is not None and (repeats or _loses_little(below, lower)):
-            pairs.append((above, lower))
-    yield from sorted(pairs, key=lambda pair: -sum(_worth(draft) for draft in pair))
+            pairs.append((_joins(second, below, lower), above, lower))
+    for _, one, other in sorted(pairs, key=lambda pair: (pair[0], -_worth(pair[1]) - _worth(pair[2]))):
+        yield one, other
+
+
+def _joins(layout: PageLayout, own: TableDraft, again: TableDraft) -> bool:
+    """Whether other columns join texts that stand in two columns of a part, below its head; signs belong to
+    their numbers.
+    """
+    texts = layout.words.texts
+    column = {
+        i: c.column
+        for c in own.cells
+        if c.colspan == 1 and c.row >= own.header_rows
+        for i in c.words
+        if any(map(str.isalnum, texts[i]))
+    }
+    return any(len({column[i] for i in c.words if i in column}) > 1 for c in again.cells)
 
 
 def _loses_little(own: TableDraft, again: TableDraft) -> bool:
