@@ -34,13 +34,13 @@ def shaded_readings(layout: PageLayout, free: Bools, lattices: Sequence[Lattice]
 
 
 def _joins_columns(layout: PageLayout, cell: CellDraft) -> bool:
-    w, index = layout.words, np.array(cell.words, dtype=np.int64)
-    if cell.colspan == 1 or len(index) < 2:
+    """Whether a cell over several columns holds words with room between them, in whichever lines they are."""
+    if cell.colspan == 1 or len(cell.words) < 2:
         return False
-    index = index[np.lexsort((w.x0[index], w.row[index]))]
-    left, right = index[:-1], index[1:]
-    apart = w.x0[right] - w.x1[left] > SPAN_GAP * w.size[right]
-    return bool((apart & (w.row[left] == w.row[right])).any())
+    w = layout.words
+    index = np.array(cell.words)[np.argsort(w.x0[cell.words], kind="stable")]
+    room = w.x0[index][1:] - np.maximum.accumulate(w.x1[index])[:-1]
+    return bool((room > SPAN_GAP * w.size[index][1:]).any())
 
 
 def lattice_readings(
