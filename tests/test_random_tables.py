@@ -161,6 +161,22 @@ class TestColumns(unittest.TestCase):
         found = wennak.read(text_pdf(*pieces, more=" ".join(rules))).tables
         self.assertEqual([rows_of(table) for table in found], expected)
 
+    def test_subtotals_with_leaders_that_rise_are_no_pages(self) -> None:
+        rows = [
+            ["Scales set", "", "25"], ["Total of May", "", "186"], ["June", "", ""], ["Nets", "", "269"],
+            ["Lamps of the quay", "28", "435"], ["Ropes", "", "415"], ["Total of June", "", "1,119"],
+        ]  # fmt: skip
+        pieces = [(200.0, 720.0, "Note"), (300.0, 720.0, "Crowns")]
+        for k, (name, note, value) in enumerate(rows):
+            y = 700.0 - 20 * k
+            dots = " " + "." * (40 - len(name)) if value else ""
+            pieces += [(60, y, name + dots), *([(205, y, note)] if note else [])]
+            pieces += [(320, y, value)] if value else []
+        (table,) = wennak.read(
+            text_pdf(*pieces, more="0.5 w 56 716 m 350 716 l S 56 572 m 350 572 l S")
+        ).tables
+        self.assertEqual(rows_of(table), [["", "Note", "Crowns"], *rows])
+
     def test_pieces_that_stand_level_but_for_rounding_are_read_from_left_to_right(self) -> None:
         for off in (0.02, 0.06, 0.1, 0.15):
             for y in (500.0, 500.03, 500.07):
