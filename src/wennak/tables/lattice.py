@@ -8,8 +8,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..ink import Bools, Floats, Ints, distinct
-from ..layout import connected
+from ..layout import PageLayout, connected
 from ..layout.rules import Lines, Rules
+from .rulings import level_edges
 
 # Lines this near (points) meet; grid lines this near are one.
 TOUCH = 3.0
@@ -63,30 +64,25 @@ def find_lattices(rules: Rules) -> list[Lattice]:
     return out
 
 
-def shaded_lattices(rules: Rules, lattices: Sequence[Lattice]) -> list[Lattice]:
-    """Return the lattices that the same lines and the edges of shading draw together, where these are as
+def shaded_lattices(layout: PageLayout, lattices: Sequence[Lattice]) -> list[Lattice]:
+    """Return the lattices that the lines of a page and the edges of shading draw together, where these are as
     large as those of the lines alone: shading tells cells apart where lines are missing.
     """
-    s = rules.shades
+    u, s = layout.rules.upright, layout.rules.shades
     if not len(s) or not lattices:
         return []
-    level = _joined(rules.level, Lines(s.y0, s.x0, s.x1), Lines(s.y1, s.x0, s.x1))
-    upright = _joined(rules.upright, Lines(s.x0, s.y0, s.y1), Lines(s.x1, s.y0, s.y1))
+    sides = ((u.at, s.x0, s.x1), (u.low, s.y0, s.y0), (u.high, s.y1, s.y1))
+    upright = Lines(*(np.concatenate(side) for side in sides))
     boxes = np.array([_ends(each) for each in lattices])
     return [
         each
-        for each in find_lattices(Rules(level, upright, s))
+        for each in find_lattices(Rules(Lines(*level_edges(layout)), upright, s))
         if (np.abs(boxes - _ends(each)) < TOUCH).all(axis=1).any()
     ]
 
 
 def _ends(lattice: Lattice) -> Floats:
     return np.array([lattice.xs[0], lattice.xs[-1], lattice.ys[0], lattice.ys[-1]])
-
-
-def _joined(*parts: Lines) -> Lines:
-    at, low, high = (np.concatenate([getattr(p, side) for p in parts]) for side in ("at", "low", "high"))
-    return Lines(at, low, high)
 
 
 def _part(lines: Lines, index: Ints) -> Lines:

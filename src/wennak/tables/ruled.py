@@ -25,7 +25,7 @@ def shaded_readings(layout: PageLayout, free: Bools, lattices: Sequence[Lattice]
     """Return the grids that the lines of lattices and the edges of shading draw together: several columns,
     where no cell over some of these holds what stands apart. A note in a box may have a shaded title.
     """
-    found = lattice_readings(layout, free, shaded_lattices(layout.rules, lattices), SHADED)
+    found = lattice_readings(layout, free, shaded_lattices(layout, lattices), SHADED)
     return [
         r
         for r in found

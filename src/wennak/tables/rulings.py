@@ -82,9 +82,7 @@ def stand_apart(layout: PageLayout, rows: Sequence[Row], box: Box) -> bool:
     level, shades = rules.level, rules.shades
     if len(level) + 2 * len(shades) < 4:
         return False
-    at = np.concatenate((level.at, shades.y0, shades.y1))
-    low = np.concatenate((level.low, shades.x0, shades.x0))
-    high = np.concatenate((level.high, shades.x1, shades.x1))
+    at, low, high = level_edges(layout)
     inside = (at > box.y0 - em) & (at < box.y1 + em) & (low < box.x1) & (high > box.x0)
     if inside.sum() < 4:
         return False
