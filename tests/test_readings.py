@@ -304,8 +304,11 @@ class TestGenerators(unittest.TestCase):
         body = " ".join(f"BT /F1 10 Tf {x} {y} Td ({text}) Tj ET" for x, y, text in pieces)
         (layout,) = layouts(pdf_of(f"{' '.join(shades)} 0 g 0.5 w {' '.join(lines)} {body}"))
         free, lattices = free_words(layout), find_lattices(layout.rules)
-        self.assertNotIn((6, 2), [r.shape for r in lattice_readings(layout, free, lattices)])
-        (reading,) = shaded_readings(layout, free, lattices)
+        known = lattice_readings(layout, free, lattices)
+        self.assertNotIn((6, 2), [r.shape for r in known])
+        (reading,) = shaded_readings(layout, free, lattices, known)
+        # What is known already does not come up again.
+        self.assertEqual(shaded_readings(layout, free, lattices, [reading]), [])
         self.assertEqual(reading.shape, (6, 2))
         texts = layout.words.texts
         cells = {(c.row, c.column): " ".join(texts[i] for i in c.words) for c in reading.draft().cells}

@@ -21,15 +21,22 @@ from .unruled import with_head_apart
 FRAME_HEIGHT = 0.7
 
 
-def shaded_readings(layout: PageLayout, free: Bools, lattices: Sequence[Lattice]) -> list[Reading]:
-    """Return the grids that the lines of lattices and the edges of shading draw together: several columns,
-    where no cell over some of these holds what stands apart. A note in a box may have a shaded title.
+def shaded_readings(
+    layout: PageLayout, free: Bools, lattices: Sequence[Lattice], known: Sequence[Reading]
+) -> list[Reading]:
+    """Return the grids that the lines of lattices and the edges of shading draw together, but those that are
+    `known` from the lines alone: several columns, where no cell over some of these holds what stands apart. A
+    note in a box may have a shaded title.
     """
+    cells = [r.drawn.cells for r in known if r.drawn]
     found = lattice_readings(layout, free, shaded_lattices(layout, lattices), SHADED)
     return [
         r
         for r in found
-        if r.drawn and r.drawn.columns > 1 and not any(_joins_columns(layout, c) for c in r.drawn.cells)
+        if r.drawn
+        and r.drawn.columns > 1
+        and r.drawn.cells not in cells
+        and not any(_joins_columns(layout, c) for c in r.drawn.cells)
     ]
 
 

@@ -71,7 +71,7 @@ def search(layout: PageLayout, free: Bools, judge: Judge, sources: Sources = ALL
             free = free.copy()
             free[reading.place.index] = False
     if sources.lattices:
-        shaded = shaded_readings(layout, free, lattices)
+        shaded = shaded_readings(layout, free, lattices, out)
         judged(layout, shaded, judge)
         out += shaded
     places = find_places(layout, free, lattices, sources.uprights) if sources.spaces else ()
