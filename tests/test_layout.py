@@ -364,6 +364,25 @@ class TestResearchNote(unittest.TestCase):
         self.assertNotIn("fields", [b.kind for b in document.blocks])
         self.assertEqual(sorted(" ".join(document.texts()).split()[: len(words)]), sorted(words))
 
+    def test_square_cells_of_a_narrow_column_are_no_check_boxes(self) -> None:
+        """Between two lists side by side in one grid stands a column as wide as its rows are high."""
+        rows = ("Berth", "Boats"), ("Oskay", "14"), ("Tornay", "9"), ("Hild", "21"), ("Vark", "3")
+        lefts = (60, 130, 180, 192, 262, 312)
+        content = ""
+        for r, (name, count) in enumerate(rows):
+            y = 700 - 12 * r
+            content += "".join(
+                line(x + 3, y + 3, t) for x, t in zip(lefts[:-1], (name, count, "", name, count), strict=True)
+            )
+            content += "".join(f"{x} {y} m {x} {y + 12} l S " for x in lefts)
+            content += f"{lefts[0]} {y} m {lefts[-1]} {y} l S "
+        document = read(content + f"{lefts[0]} 712 m {lefts[-1]} 712 l S " + prose(60, 600, 5, "below"))
+        self.assertEqual([b.kind for b in document.blocks], ["table", "paragraph"])
+        (table,) = document.tables
+        self.assertEqual(
+            [[c.text for c in row if c and c.text] for row in table.grid()], [[*row, *row] for row in rows]
+        )
+
 
 class TestTags(unittest.TestCase):
     PIECES = (

@@ -25,6 +25,8 @@ GAP = 2.5
 MIN_FIELDS = 2
 # A box stands farther than this (em) from text before it.
 INLINE = 0.6
+# What is so near (points) is at one place; a line so many times as long as the side of a square goes on.
+SAME, LONGER = 1.0, 1.5
 # What is written into a box to check it.
 _MARKS = frozenset("xX✓✔✗✘✕✖×•*")
 # Characters that are a box by themselves, empty and filled.
@@ -52,7 +54,11 @@ def _reading_order(area: FieldArea, em: float) -> tuple[int, float]:
 
 
 def _check_boxes(layout: PageLayout) -> list[FieldArea]:
-    squares = [(box, _is_marked(layout, box)) for box in _squares(layout) if not _frames_text(layout, box)]
+    squares = [
+        (box, _is_marked(layout, box))
+        for box in _squares(layout)
+        if not _frames_text(layout, box) and not _is_cell(layout, box)
+    ]
     out = []
     rights = [box.x0 for box, _ in squares]
     for box, marked in squares:
@@ -68,7 +74,7 @@ def _squares(layout: PageLayout) -> list[Box]:
     s, em = layout.ink.strokes, layout.em
     y0, y1 = np.minimum(s.y0, s.y1), np.maximum(s.y0, s.y1)
     low, high = (share * em for share in BOX_SIZE)
-    side = (np.abs(s.x1 - s.x0) < 0.5) & (y1 - y0 > low) & (y1 - y0 < high)
+    side = (np.abs(s.x1 - s.x0) < SAME / 2) & (y1 - y0 > low) & (y1 - y0 < high)
     at = np.flatnonzero(side)
     if not 2 * MIN_FIELDS <= len(at) <= 400:
         return []
@@ -76,7 +82,7 @@ def _squares(layout: PageLayout) -> list[Box]:
     out: list[Box] = []
     for a, b in zip(at[:-1].tolist(), at[1:].tolist(), strict=True):
         height, width = float(y1[a] - y0[a]), float(s.x0[b] - s.x0[a])
-        level = abs(y0[a] - y0[b]) < 1 and abs(y1[a] - y1[b]) < 1
+        level = abs(y0[a] - y0[b]) < SAME and abs(y1[a] - y1[b]) < SAME
         if level and abs(width - height) < 0.2 * height:
             out.append(Box(float(s.x0[a]), float(y0[a]), float(s.x0[b]), float(y1[a])))
     return out
@@ -88,6 +94,14 @@ def _frames_text(layout: PageLayout, box: Box) -> bool:
     inside = np.flatnonzero(_within((w.x0 + w.x1) / 2, (w.y0 + w.y1) / 2, box))
     before = _on_line(layout, box) & (w.x1 < box.x0 + 1) & (w.x1 > box.x0 - INLINE * layout.em)
     return bool(before.any()) or any(w.texts[i] not in _MARKS for i in inside.tolist())
+
+
+def _is_cell(layout: PageLayout, box: Box) -> bool:
+    """Whether the level lines of a square go on beyond it, as in a grid: a column may be as narrow."""
+    level, width = layout.rules.level, box.x1 - box.x0
+    along = (level.low < box.x0 + SAME) & (level.high > box.x1 - SAME)
+    longer = along & (level.high - level.low > LONGER * width)
+    return all(bool((longer & (np.abs(level.at - y) < SAME)).any()) for y in (box.y0, box.y1))
 
 
 def _is_marked(layout: PageLayout, box: Box) -> bool:
