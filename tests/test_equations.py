@@ -333,6 +333,31 @@ class TestFonts(unittest.TestCase):
         self.assertAlmostEqual(top, 300 - 200.4, 2)
         self.assertAlmostEqual(bottom, 300 - 182, 2)
 
+    def test_radicals_for_ticks_stand_in_the_rows_that_they_are_centred_in(self) -> None:
+        """Set high above the baseline of their row, from where they hang; in tables set upright and sideways."""
+        rows = ["Step 1 2 3", "Ropes x - -", "Anchors x x -", "Lights - x x", "Radio - - x", "Charts x x x"]
+        content = ""
+        for k, row in enumerate(rows):
+            for x, cell in zip((100, 200, 250, 300), row.split(), strict=True):
+                tick, y = cell == "x", 600 - 12 * k
+                font, shown, shift = ("F9", r"\160", 7.1) if tick else ("F1", cell, 0)
+                content += f"BT /{font} 10 Tf {x} {y + shift} Td ({shown}) Tj ET "
+        for turn in ("1 0 0 1 0 0", "0 1 -1 0 700 0", "0 -1 1 0 0 500"):
+            with self.subTest(turn):
+                pdf = pikepdf.open(io.BytesIO(pdf_of(f"{turn} cm {content}")))
+                tick = pdf.make_stream(b"833 0 50 -960 800 40 d1 50 -960 750 1000 re f")
+                pdf.pages[0].Resources.Font.F9 = pdf.make_indirect({
+                    "/Type": pikepdf.Name("/Font"), "/Subtype": pikepdf.Name("/Type3"),
+                    "/FontBBox": [0, 0, 0, 0], "/FontMatrix": [0.001, 0, 0, 0.001, 0, 0],
+                    "/FirstChar": 112, "/LastChar": 112, "/Widths": [833], "/CharProcs": {"/radical": tick},
+                    "/Encoding": {"/Differences": [112, pikepdf.Name("/radical")]},
+                })  # fmt: skip
+                out = io.BytesIO()
+                pdf.save(out)
+                (table,) = wennak.read(out.getvalue()).tables
+                said = [" ".join(cell.text for cell in row if cell) for row in table.grid()]
+                self.assertEqual(said, [row.replace("x", "√") for row in rows])
+
     def test_a_broken_description_of_a_glyph_costs_nothing_else(self) -> None:
         for said in (b"", b"d1", b"500 0 x y z w d1", b"500 0 1e999 0 0 nan d1"):
             with self.subTest(said):

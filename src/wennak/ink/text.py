@@ -91,15 +91,22 @@ def decode_glyphs(collected: Collected, fonts: Sequence[Font], texts: TextTable)
 
 
 def _reach_out(glyphs: Glyphs, code: Ints, fonts: Sequence[Font]) -> None:
-    """Give level glyphs that reach farther than letters do the box of their outline."""
+    """Give glyphs that reach farther than letters do the box of their outline, in text that is level or runs
+    up or down the page.
+    """
     for k, font in enumerate(fonts):
         if not font.tall_codes:
             continue
-        members = np.flatnonzero((glyphs.font == k) & (glyphs.angle == 0))
-        which, low, high = font.tall(code[members])
-        members = members[which]
-        glyphs.y0[members] = glyphs.y[members] - high * glyphs.size[members]
-        glyphs.y1[members] = glyphs.y[members] - low * glyphs.size[members]
+        for angle, origin, first, last, up in (
+            (0, glyphs.y, glyphs.y0, glyphs.y1, -1),
+            (90, glyphs.x, glyphs.x0, glyphs.x1, 1),
+            (-90, glyphs.x, glyphs.x0, glyphs.x1, -1),
+        ):
+            members = np.flatnonzero((glyphs.font == k) & (glyphs.angle == angle))
+            which, low, high = font.tall(code[members])
+            members = members[which]
+            ends = origin[members] + up * np.stack((low, high)) * glyphs.size[members]
+            first[members], last[members] = ends.min(axis=0), ends.max(axis=0)
 
 
 def _by_show(

@@ -31,6 +31,9 @@ ROW_SHIFT = 0.25
 SCRIPT_SIZE = 0.87
 # Subscripts are lowered by less than this (em of their word).
 SCRIPT_DROP = 0.55
+# What reaches so far below where it is set (em) hangs from there; the middle of a line is so far above its
+# baseline (em).
+HANGS, AXIS = 0.6, 0.25
 
 
 # Where a superscript or subscript begins and ends in its word, and whether it is raised.
@@ -115,7 +118,7 @@ def find_words(ink: PageInk) -> Words:
     x0, x1 = np.minimum.reduceat(g.x0, starts), np.maximum.reduceat(g.x1, starts)
     y0, y1 = np.minimum.reduceat(g.y0, starts), np.maximum.reduceat(g.y1, starts)
     turned = ~upright[starts]
-    own_baseline = np.where(turned, y1, g.y[starts])
+    own_baseline = np.where(turned, y1, _baselines(ink, g, starts, (x0, y0, x1, y1), size))
     baseline = _script_baselines(x0, x1, own_baseline, size, turned)
     shifted = baseline != own_baseline
     raised = baseline - own_baseline > BASELINE_SHIFT * size
@@ -321,6 +324,23 @@ def _pieces(
         follows = np.where(upright[1:], follows & upright[:-1], turned)
     same = follows & (np.abs(angle[1:] - angle[:-1]) < 1) & (em > 0.7 * np.maximum(size[1:], size[:-1]))
     return np.concatenate(([0], np.cumsum(~same)))
+
+
+def _baselines(
+    ink: PageInk, g: Glyphs, starts: Ints, box: tuple[Floats, Floats, Floats, Floats], size: Floats
+) -> Floats:
+    """The baseline of each piece: where its glyphs are set; of a radical with nothing to its right, which is
+    a tick and hangs from there, where letters centred beside it would be set.
+    """
+    x0, y0, x1, y1 = box
+    y = g.y[starts]
+    hangs = (y1 - y > HANGS * size) & (y - y0 < BASELINE_SHIFT * size)
+    for k in np.flatnonzero(hangs).tolist():
+        level = k + 1 < len(y) and y0[k + 1] < y1[k] and y1[k + 1] > y0[k]
+        alone = not level or abs(x0[k + 1] - x1[k]) > WORD_GAP * size[k]
+        if alone and ink.texts.strings[g.text[starts[k]]] == "√":
+            y[k] = (y0[k] + y1[k]) / 2 + AXIS * size[k]
+    return y
 
 
 def _script_baselines(x0: Floats, x1: Floats, baseline: Floats, size: Floats, turned: Bools) -> Floats:
