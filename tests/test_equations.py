@@ -334,7 +334,7 @@ class TestFonts(unittest.TestCase):
         self.assertAlmostEqual(bottom, 300 - 182, 2)
 
     def test_radicals_for_ticks_stand_in_the_rows_that_they_are_centred_in(self) -> None:
-        """Set high above the baseline of their row, from where they hang; in tables set upright and sideways."""
+        """Set high above the baseline of their row, from where they hang; in tables upright and sideways."""
         rows = ["Step 1 2 3", "Ropes x - -", "Anchors x x -", "Lights - x x", "Radio - - x", "Charts x x x"]
         content = ""
         for k, row in enumerate(rows):

@@ -31,6 +31,7 @@ from wennak.tables.reading import Reading
 from wennak.tables.recut import with_same_columns
 from wennak.tables.rowcuts import row_choices
 from wennak.tables.ruled import lattice_readings, shaded_readings
+from wennak.tables.same_heads import with_same_heads
 from wennak.tables.search import JOINED, SAMPLED, best_draft
 from wennak.tables.torn import add_torn
 from wennak.tables.trees import load_trees, read_sums
@@ -417,6 +418,31 @@ class TestChoice(unittest.TestCase):
             narrow.gain = wide.gain + better
             with self.subTest(every=every, better=better):
                 self.assertIs(with_columns_beside([narrow], [narrow, wide])[0], narrow if kept else wide)
+
+    def test_what_begins_with_the_labels_of_a_table_is_one_where_it_is_doubtful(self) -> None:
+        """Two lists of a page, the lower one doubtful, with and without a title in a row of its own."""
+        for labels, title, gain, found in (
+            (("Vessel", "Out", "Back"), False, 0.2, 2),
+            (("Vessel", "Out", "Back"), True, 0.2, 2),
+            (("Vessel", "Out", "Back"), False, 0.05, 1),
+            (("Vessel", "Away", "Back"), False, 0.2, 1),
+        ):
+            lines = [
+                (72 + 90 * c, 700 - 14 * r - 200 * k, said)
+                for k, head in enumerate((("Vessel", "Out", "Back"), labels))
+                for r, row in enumerate((head, *((f"Tern{r}", str(r), str(9 * r)) for r in range(8))))
+                for c, said in enumerate(row)
+            ]
+            layout = drawing(*lines, *([(72, 514, "Winter and spring")] if title else []))
+            readings = search(layout, free_words(layout), judge)
+            for reading in readings:
+                if reading.place.box.y1 > 250:
+                    reading.gain = gain if reading.place.box.y0 > 250 else 0.0
+            chosen = choose(readings)
+            self.assertEqual(len(chosen), 1)
+            with self.subTest(labels=labels, title=title, gain=gain):
+                both = with_same_heads(layout, chosen, readings)
+                self.assertEqual([r.place.box.y0 > 250 for r in both], [False, True][:found])
 
 
 class TestSameColumns(unittest.TestCase):

@@ -28,25 +28,27 @@ BESIDE = 0.3
 NEAR, MOST = 0.15, 2
 
 
-def worth(reading: Reading) -> float:
+def worth(reading: Reading, least: float = LEAST) -> float:
     """Return what taking a reading gains over leaving its words as text: so much for each of its pieces. By
     words, a line of prose that is swallowed would count more than the table above it.
     """
-    return (reading.gain + DRAWN * (reading.cut is None and reading.way != SHADED) - LEAST) * reading.pieces
+    return (reading.gain + DRAWN * (reading.cut is None and reading.way != SHADED) - least) * reading.pieces
 
 
-def choose(readings: Sequence[Reading]) -> list[Reading]:
-    """Return the readings without common words that gain most together, from top to bottom."""
+def choose(readings: Sequence[Reading], least: float = LEAST) -> list[Reading]:
+    """Return the readings without common words that gain most together over what text gains, from top to
+    bottom.
+    """
     best: dict[int, Reading] = {}
     for reading in readings:
         bits = reading.bits
-        if reading.gain > LEAST and (bits not in best or worth(best[bits]) < worth(reading)):
+        if reading.gain > least and (bits not in best or worth(best[bits], least) < worth(reading, least)):
             best[bits] = reading
-    ranked = sorted(best.values(), key=lambda r: (-worth(r), r.place.key))
+    ranked = sorted(best.values(), key=lambda r: (-worth(r, least), r.place.key))
     # Sets as (gain, words taken as bits, readings).
     sets: list[tuple[float, int, tuple[Reading, ...]]] = [(0.0, 0, ())]
     for reading in ranked:
-        gained = worth(reading)
+        gained = worth(reading, least)
         sets += [
             (g + gained, taken | reading.bits, (*chosen, reading))
             for g, taken, chosen in sets

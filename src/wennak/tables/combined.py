@@ -17,6 +17,7 @@ from .heads import add_heads
 from .judge import judge_of
 from .margins import loose_words, margin_words
 from .notes import add_note
+from .same_heads import with_same_heads
 from .search import Sources, search
 from .sides import read_sides
 from .tagged import read_tagged
@@ -63,7 +64,8 @@ def _read(layout: PageLayout, free: Bools, sources: Sources) -> list[TableDraft]
     free = loose & ~margin
     readings = search(layout, free, judge_of(layout), sources)
     out = []
-    for reading in in_one(with_columns_beside(choose(readings), readings), readings):
+    chosen = in_one(with_columns_beside(choose(readings), readings), readings)
+    for reading in with_same_heads(layout, chosen, readings):
         if sides := read_sides(layout, reading, free):
             out += sides
             continue
