@@ -94,6 +94,20 @@ class TestOrder(unittest.TestCase):
 
 
 class TestRoles(unittest.TestCase):
+    def test_scripts_of_scripts_stay_in_their_line(self) -> None:
+        first, after = "The swell grows as e", "of the wind in the sound and falls"
+        x = 60 + stringWidth(first, "Helvetica", 10)
+        for up in (1, -1):
+            with self.subTest(up=up):
+                said = (
+                    line(60, 700, first)
+                    + line(x, 700 + 3.6 * up, "ab", 7)
+                    + line(x + 8, 700 + 6.5 * up, "c", 5)
+                )
+                document = read(said + line(x + 14, 700, after) + prose(60, 688, 4, "below"))
+                self.assertEqual([b.kind for b in document.blocks], ["paragraph"])
+                self.assertTrue(document.blocks[0].text.startswith(f"{first}abc {after} below0"))
+
     def test_headings_by_size_and_weight(self) -> None:
         content = line(60, 740, "Harbour book", 20) + prose(60, 700, 3, "a")
         content += line(60, 640, "Boats", 14) + prose(60, 615, 3, "b")

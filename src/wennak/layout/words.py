@@ -344,32 +344,26 @@ def _baselines(
 
 
 def _script_baselines(x0: Floats, x1: Floats, baseline: Floats, size: Floats, turned: Bools) -> Floats:
-    """Set raised and lowered small pieces on the baseline of the piece beside them in the stream."""
-    out = baseline.copy()
-    beside = []
+    """Set raised and lowered small pieces on the baseline of the piece beside them in the stream, and scripts
+    of scripts on that of the piece which these belong to.
+    """
+    base = np.arange(len(baseline))
     for step, here in (
         (1, np.flatnonzero(size[1:] < SCRIPT_SIZE * size[:-1]) + 1),
         (-1, np.flatnonzero(size[:-1] < SCRIPT_SIZE * size[1:])),
     ):
         there = here - step
+        em = size[there]
         gap = x0[here] - x1[there] if step == 1 else x0[there] - x1[here]
-        near = (gap > -0.3 * size[there]) & (gap < 0.4 * size[there]) & ~turned[here] & ~turned[there]
-        beside.append((here[near], there[near], size[there[near]]))
-    # A script may stand on a script.
-    for _ in range(2):
-        before = out.copy()
-        for here, there, em in beside:
-            shift = baseline[here] - out[there]
-            attach = (
-                (shift > -0.75 * em)
-                & (shift < SCRIPT_DROP * em)
-                & (np.abs(shift) > BASELINE_SHIFT * em)
-                & (out[here] == baseline[here])
-            )
-            out[here[attach]] = out[there[attach]]
-        if np.array_equal(out, before):
-            break
-    return out
+        shift = baseline[here] - baseline[there]
+        near = (gap > -0.3 * em) & (gap < 0.4 * em) & ~turned[here] & ~turned[there]
+        near &= (shift > -0.75 * em) & (shift < SCRIPT_DROP * em) & (base[here] == here)
+        base[here[near]] = there[near]
+    # What belongs to a piece is smaller than it: this ends.
+    while not np.array_equal(base, base[base]):
+        base = base[base]
+    shifted = np.abs(baseline - baseline[base]) > BASELINE_SHIFT * size[base]
+    return np.where(shifted, baseline[base], baseline)
 
 
 def _rows(x0: Floats, baseline: Floats, size: Floats) -> tuple[Ints, Ints]:
