@@ -263,6 +263,33 @@ class TestRoles(unittest.TestCase):
         self.assertEqual([(e.text, e.page) for e in found.entries], [(t, str(n)) for t, n in titles])
         self.assertEqual(document.tables, [])
 
+    def test_contents_fill_their_pages_and_lists_of_figures_follow_them(self) -> None:
+        """The first and the last entry of a page stand where its number might; each list begins anew."""
+
+        def entries(kind: str, count: int, top: float) -> str:
+            out = ""
+            for k in range(count):
+                title, y = f"{kind} of pier {k}", top - 14 * k
+                dots = "." * int((420 - 6 * len(title)) / 3)
+                out += line(60, y, title) + line(68 + 6 * len(title), y, dots) + line(500, y, str(7 + 5 * k))
+            return out
+
+        first = line(60, 740, "Contents", 16) + entries("Repair", 50, 712)
+        second = entries("Survey", 6, 766) + line(60, 650, "List of figures", 16) + entries("View", 40, 572)
+        with pikepdf.new() as pdf:
+            for content in (first, second):
+                with pikepdf.open(io.BytesIO(pdf_of(content, FONTS))) as page:
+                    pdf.pages.extend(page.pages)
+            out = io.BytesIO()
+            pdf.save(out)
+        document = wennak.read(out.getvalue())
+        found = [(e.text, e.page) for b in document.blocks if b.kind == "contents" for e in b.entries]
+        wanted = (("Repair", 50), ("Survey", 6), ("View", 40))
+        self.assertEqual(
+            found, [(f"{kind} of pier {k}", str(7 + 5 * k)) for kind, n in wanted for k in range(n)]
+        )
+        self.assertEqual((document.tables, document.running), ([], []))
+
     def test_a_title_that_fills_its_line_of_the_contents_is_an_entry(self) -> None:
         long = "What the keepers of the light wrote down in the years of the herring"
         titles = [("Boats", 3), ("Crews", 9), (long, 12), ("Fares", 31), ("Freight", 40), (long, 41)]

@@ -78,12 +78,14 @@ def _middle(line: Line, height: float) -> float:
 
 
 def _in_margins(lines: Sequence[Line], height: float, share: float = MARGIN) -> list[Line]:
-    """The lines that stand in the margins, and those set sideways."""
+    """The lines that stand in the margins, and those set sideways; what a leader runs up to belongs to its
+    label.
+    """
     top, bottom = share * height, (1 - share) * height
     return [
         line
         for line in lines
-        if line.turned or not top < (line.place.box.y0 + line.place.box.y1) / 2 < bottom
+        if (line.turned or not top < (line.place.box.y0 + line.place.box.y1) / 2 < bottom) and not line.led
     ]
 
 

@@ -7,7 +7,7 @@ from __future__ import annotations
 import re
 from collections import Counter
 from collections.abc import Iterator, Sequence
-from itertools import takewhile
+from itertools import pairwise, takewhile
 
 import numpy as np
 
@@ -25,6 +25,8 @@ SAME_PLACE = 0.4
 LINE_ROOM, ITEM_ROOM = 1.2, 2.0
 # Numbers alone, without a point or bracket, count items where there are at least so many.
 BARE_ITEMS = 3
+# Lists of several on a page have so many entries on average: few numbers may rise by chance.
+LISTED = 5
 # Columns of text have more than this share of the width of the page, those of tables mostly less.
 CELL = 1 / 3
 # An address has so many lines.
@@ -82,7 +84,7 @@ def _led_words(layout: PageLayout) -> Ints:
     group = np.cumsum(np.diff(w.row[after], prepend=w.row[after[0]]) > 1)
     most = np.bincount(group, weights=paged) > np.bincount(group) / 2
     pages = after[paged & most[group]]
-    if not are_pages([int(w.texts[i]) for i in pages.tolist()], headed=False):
+    if not _rise(w.row[pages], [int(w.texts[i]) for i in pages.tolist()]):
         return after[:0]
     # A title that fills its line leaves no room for a leader.
     last = np.flatnonzero(np.append(w.row[1:] != w.row[:-1], True))
@@ -91,6 +93,16 @@ def _led_words(layout: PageLayout) -> Ints:
     full = [i for i in last[inside & level].tolist() if w.texts[i].isdecimal()]
     ends = np.array([*pages.tolist(), *full])
     return np.flatnonzero(np.isin(w.row, w.row[ends]) & layout.shares_zone(ends))
+
+
+def _rise(row: Ints, pages: Sequence[int]) -> bool:
+    """Whether numbers rise as pages do: all over, or in long lists below each other, a row without a number
+    between them, as lists of figures and of tables follow the contents.
+    """
+    parts = [0, *(k for k in range(1, len(pages)) if pages[k] < pages[k - 1] and row[k] > row[k - 1] + 1)]
+    lists = [pages[a:b] for a, b in pairwise([*parts, len(pages)])]
+    enough = len(lists) == 1 or len(pages) >= LISTED * len(lists)
+    return enough and all(are_pages(numbers, headed=False) for numbers in lists)
 
 
 def _has_codes(layout: PageLayout, members: Ints) -> bool:
