@@ -41,8 +41,14 @@ FONTS = {
 }
 
 
-def read(content: str) -> wennak.Document:
-    return wennak.read(pdf_of(content, FONTS))
+def read(*pages: str) -> wennak.Document:
+    with pikepdf.new() as pdf:
+        for content in pages:
+            with pikepdf.open(io.BytesIO(pdf_of(content, FONTS))) as one:
+                pdf.pages.extend(one.pages)
+        out = io.BytesIO()
+        pdf.save(out)
+    return wennak.read(out.getvalue())
 
 
 class TestOrder(unittest.TestCase):
@@ -183,23 +189,31 @@ class TestRoles(unittest.TestCase):
                 self.assertIn(below.split()[0], document.markdown())
 
     def test_running_heads_and_page_numbers_stay_out_of_the_text(self) -> None:
-        pdf = pikepdf.new()
-        for n in range(1, 5):
-            content = (
-                line(60, 770, "Harbour book of the sound")
-                + line(300, 30, f"- {n} -")
-                + prose(60, 700, 8, f"page{n}x")
-            )
-            with pikepdf.open(io.BytesIO(pdf_of(content, FONTS))) as one:
-                pdf.pages.extend(one.pages)
-        out = io.BytesIO()
-        pdf.save(out)
-        document = wennak.read(out.getvalue())
+        document = read(*(
+            line(60, 770, "Harbour book of the sound")
+            + line(300, 30, f"- {n} -")
+            + prose(60, 700, 8, f"page{n}x")
+            for n in range(1, 5)
+        ))  # fmt: skip
         self.assertNotIn("Harbour book", document.markdown())
         self.assertEqual([f.place.page for f in document.running if "Harbour" in f.text], [1, 2, 3, 4])
         self.assertEqual(
             [f.text for f in document.running if f.text.startswith("-")], [f"- {n} -" for n in range(1, 5)]
         )
+
+    def test_a_line_apart_is_text_where_that_of_other_pages_reaches(self) -> None:
+        """What ends a paragraph at the top of a page, or stands at its foot; beyond the text it is a head."""
+        for y, said, running in (
+            (740, "and so it ended.", False),
+            (770, "Notes of the keeper", True),
+            (44, "* Counted from the pier.", False),
+            (12, "Printed in Tornay", True),
+        ):
+            with self.subTest(y=y):
+                full = [prose(60, 740, 59, first) for first in ("one", "two")]
+                document = read(full[0], line(60, y, said) + prose(60, 690, 30, "three"), full[1])
+                self.assertEqual([r.text for r in document.running], [said] * running)
+                self.assertEqual(said in document.markdown().replace("\\", ""), not running)
 
     def test_a_number_alone_below_all_else_is_that_of_the_page_wherever_that_ends(self) -> None:
         for said, y, running in (
@@ -276,13 +290,7 @@ class TestRoles(unittest.TestCase):
 
         first = line(60, 740, "Contents", 16) + entries("Repair", 50, 712)
         second = entries("Survey", 6, 766) + line(60, 650, "List of figures", 16) + entries("View", 40, 572)
-        with pikepdf.new() as pdf:
-            for content in (first, second):
-                with pikepdf.open(io.BytesIO(pdf_of(content, FONTS))) as page:
-                    pdf.pages.extend(page.pages)
-            out = io.BytesIO()
-            pdf.save(out)
-        document = wennak.read(out.getvalue())
+        document = read(first, second)
         found = [(e.text, e.page) for b in document.blocks if b.kind == "contents" for e in b.entries]
         wanted = (("Repair", 50), ("Survey", 6), ("View", 40))
         self.assertEqual(

@@ -29,6 +29,8 @@ EDGE_GAP = 2.2
 EDGE_WORDS = 14
 # Steps from line to line are the same within this (em).
 SAME_STEP = 0.2
+# Text reaches into the margins on no more than this share of the pages: chapters begin lower than others.
+FEW = 0.25
 # Repeated lines stand within this many points of the same height on every page.
 SAME_HEIGHT = 3
 # What is said, but for its numbers, and at which height.
@@ -39,25 +41,45 @@ def find_running(pages: Sequence[PageItems], body: float) -> set[int]:
     """Return the identities of the lines of pages that are running heads, feet and the like."""
     seen: dict[tuple[str, int], list[tuple[int, Line]]] = {}
     out: set[int] = set()
+    # Lines that stand apart, and the page of each.
+    apart: list[tuple[int, Line]] = []
     written = [[item for item in page.items if isinstance(item, Line)] for page in pages]
     outer = [_in_margins(lines, page.height) for page, lines in zip(pages, written, strict=True)]
     edge = {id(line) for lines in outer for line in lines}
     inner = {line.text for lines in written for line in lines if id(line) not in edge}
-    for page, lines, margins in zip(pages, written, outer, strict=True):
+    for k, (page, lines, margins) in enumerate(zip(pages, written, outer, strict=True)):
         levels = distinct(np.round([line.baseline for line in lines], 1))
         for line in margins:
             seen.setdefault(_key(line), []).append((page.number, line))
+            if line.turned or not _outermost(line, lines, page.height):
+                continue
             largest = float("inf") if line.text in inner else body
-            plain = line.role == "Artifact" or _PAGE_NUMBER.match(line.text)
-            apart = not plain and _stands_apart(line, levels, page.height, largest)
-            if (plain or apart) and not line.turned and _outermost(line, lines, page.height):
+            if line.role == "Artifact" or _PAGE_NUMBER.match(line.text):
                 out.add(id(line))
+            elif _stands_apart(line, levels, page.height, largest):
+                apart.append((k, line))
         # Most lines are known by their length to be no number.
         short = [line for line in lines if len(line.text) <= BARE_LENGTH]
         out |= {id(line) for line in short if _BARE.fullmatch(line.text) and _is_last(line, page)}
     for found in seen.values():
         if len({number for number, _ in found}) >= 2:
             out |= {id(line) for _, line in found}
+    return out | _beyond_text(pages, apart, out)
+
+
+def _beyond_text(pages: Sequence[PageItems], apart: Sequence[tuple[int, Line]], known: set[int]) -> set[int]:
+    """Return which lines that stand apart on their pages do so beyond where the text of other pages ends."""
+    others = known | {id(line) for _, line in apart}
+    text = [[item.box for item in page.items if id(item) not in others] for page in pages]
+    tops = np.array([min((box.y0 for box in boxes), default=np.nan) for boxes in text])
+    feet = np.array([max((box.y1 for box in boxes), default=np.nan) for boxes in text])
+    out = set()
+    for k, line in apart:
+        above = _middle(line, pages[k].height) < 0.5
+        room = np.delete(tops - line.box.y0 if above else line.box.y1 - feet, k)
+        room = np.sort(room[np.isfinite(room)])
+        if not len(room) or room[int(FEW * len(room))] > SAME_HEIGHT:
+            out.add(id(line))
     return out
 
 
