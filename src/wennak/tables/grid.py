@@ -22,6 +22,8 @@ LABELS, MOST = 3, 0.75
 FEW = 0.1
 # Words stand across an edge when they reach this far (em) beyond it on both sides.
 _ACROSS = 0.1
+# Numbers below each other in so many columns tell two rows.
+SEVERAL = 2
 
 
 @dataclass(slots=True, eq=False)
@@ -146,6 +148,14 @@ def joins_neighbours(cut: Cut, table_row: Ints) -> bool:
     by_line = np.lexsort((line, cell))
     same = (np.diff(line[by_line]) == 0) & (np.diff(cell[by_line]) == 0)
     return bool(same.any())
+
+
+def stacks_numbers(cut: Cut, table_row: Ints) -> bool:
+    """Return whether any row of a reading holds two lines that begin with a label and have numbers in several
+    columns in common: as two rows do.
+    """
+    together = (np.diff(table_row) == 0) & cut.filled[1:, 0] & cut.filled[:-1, 0]
+    return bool((together & ((cut.numbers[1:] & cut.numbers[:-1]).sum(axis=1) >= SEVERAL)).any())
 
 
 def assembled(cut: Cut, table_row: Ints, method: str) -> TableDraft:
