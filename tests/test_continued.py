@@ -310,6 +310,23 @@ class TestContinued(unittest.TestCase):
         pdf = document([*prose, *left, *part(ROWS[-1:], 740, 320, 0.6)])
         self.assertEqual(grids(pdf), [drawn(HEAD, *ROWS)])
 
+    def test_rows_left_over_belong_to_the_table_that_goes_on_in_the_next_column_as_well(self) -> None:
+        """The part in the right column of the second page stands where that of the first page did."""
+        rows = [(f"B{k}", f"Vessel {k}", f"{4 + k / 10:.1f}", str(6 + 5 * k % 17)) for k in range(30)]
+        prose = [
+            text(x, 700 - 12 * k, "found sound berths along the whole of the quay", 9)
+            for x, lines in ((60, 48), (320, 30))
+            for k in range(lines)
+        ]
+        first = [*prose, *part([HEAD, *rows[:8]], 220, 320, 0.6, bold=[0])]
+        left = [*part(rows[8:9], 740, 60, 0.6), *part(rows[9:28], 682, 60, 0.6)]
+        below = [
+            text(320, 680 - 12 * k, "found sound berths along the whole of the quay", 9) for k in range(9)
+        ]
+        found = grids(document(first, [*left, *part(rows[28:], 740, 320, 0.6), *below]))
+        self.assertEqual(found[0], drawn(HEAD, *rows[:9]))
+        self.assertEqual([row[0] for grid in found for row in grid], [row[0] for row in (HEAD, *rows)])
+
     def test_a_row_level_with_the_title_of_the_other_column_belongs_to_the_table_below_it(self) -> None:
         title = [text(60, 740, "Berths of Hollinquay", 14, "F2"), text(60, 700, PROSE[:50], 9)]
         left = part([HEAD, *ROWS[:-1]], 190, 60, 0.6, bold=[0])

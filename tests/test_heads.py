@@ -428,6 +428,10 @@ class TestHeads(unittest.TestCase):
             with self.subTest(what):
                 found = table([piece], years(3, 616), body(3))
                 self.assertEqual(found.rows, len(NAMES) + 1)
+        with self.subTest("an underlined running head above the first line"):
+            head = [text(66, 640, "Notes of the Board", 9), rule(66, 142, 637), rule(66, 428, 630)]
+            self.assertEqual(table(head, years(3, 616), body(3)).rows, len(NAMES) + 1)
+            self.assertNotIn("Notes", " ".join(c.text for c in table(head, years(3, 616), body(3)).cells))
         # A word at the margin may head the labels; it is no label of the numbers.
         found = table([text(72, 632, "Landings")], years(3, 616), body(3))
         spanned = [c.text for c in found.cells if c.text == "Landings" and c.column + c.colspan > 1]

@@ -273,7 +273,8 @@ def _with_left_over(earlier: Iterable[Placed], page: Page, itself: bool = True) 
         if last.part.page < page.ink.number and any(near.key is None for near in last.part.below):
             # Below it stands what is no running foot.
             continue
-        if any(_going_on(last, placed) for placed in page.placed if placed is not last):
+        others = [placed for placed in page.placed if placed is not last]
+        if any(_going_on(last, placed) and not _is_further(page, placed, last) for placed in others):
             continue
         rows = left_over(page.layout, _taken(page.layout, page.drafts), last.draft, last.part, last.layout)
         if rows is None:
@@ -282,6 +283,11 @@ def _with_left_over(earlier: Iterable[Placed], page: Page, itself: bool = True) 
         if _going_on(_again(again, last), first):
             page = again
     return page
+
+
+def _is_further(page: Page, placed: Placed, last: Placed) -> bool:
+    """Whether a table of a page goes on from another one there than from `last`: in the next column."""
+    return any(_going_on(other, placed) for other in page.placed if other not in (placed, last))
 
 
 def _with_rows(page: Page, rows: TableDraft) -> tuple[Page, Placed]:

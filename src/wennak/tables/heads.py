@@ -20,6 +20,7 @@ from .header import MAX_HEADER
 from .header_spans import OFF_ROW, REACH, columns_over, is_held, rules_below, spread_headers, text_top
 from .numbers import YEAR, is_numeric
 from .rows import Row, rows_of, within
+from .rulings import lines_in
 from .spans import spread_over_shading
 
 # A header stands this near above its table, and a label this near to the middle of its columns (em).
@@ -274,6 +275,10 @@ def _groups(layout: PageLayout, draft: TableDraft, row: Row) -> list[CellDraft]:
             return []
         out.append(CellDraft(0, own[0], 1, own[1] - own[0] + 1, words))
         places.append(at)
+    # What stands over the labels of rows alone, above the line that a table begins with, is a running head.
+    between = Box(draft.box.x0, row.y1, draft.box.x1, draft.box.y0)
+    if all(cell.column == 0 for cell in out) and lines_in(layout, between):
+        return []
     if all(a.column + a.colspan <= b.column for a, b in pairwise(out)):
         return out
     # One rule below several labels: each is over a column of its own first.
