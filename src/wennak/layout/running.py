@@ -64,7 +64,9 @@ def find_running(pages: Sequence[PageItems], body: float) -> set[int]:
     for found in seen.values():
         if len({number for number, _ in found}) >= 2:
             out |= {id(line) for _, line in found}
-    return out | _beyond_text(pages, apart, out)
+    # What repeats is known already: in a long document that is most of it.
+    unknown = [(k, line) for k, line in apart if id(line) not in out]
+    return out | _beyond_text(pages, unknown, out) if unknown else out
 
 
 def _beyond_text(pages: Sequence[PageItems], apart: Sequence[tuple[int, Line]], known: set[int]) -> set[int]:

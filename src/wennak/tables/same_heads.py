@@ -25,7 +25,7 @@ def with_same_heads(
     if not chosen or not doubtful:
         return list(chosen)
     known = {head for r in chosen for head in _heads(layout, r)}
-    alike = [r for r in doubtful if any(head in known for head in _heads(layout, r))]
+    alike = [r for r in doubtful if not known.isdisjoint(_heads(layout, r))]
     return sorted([*chosen, *choose(alike, HEADED)], key=lambda r: (r.place.box.y0, r.place.box.x0))
 
 

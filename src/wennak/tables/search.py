@@ -133,10 +133,9 @@ def judged(layout: PageLayout, readings: Sequence[Reading], judge: Judge) -> Non
         for reading, gain, row in zip(new, judge(seen).tolist(), seen, strict=True):
             reading.gain, reading.seen = gain, row
             # What gains less is never chosen.
-            if gain > LEAST and reading.cut and joins_neighbours(reading.cut, reading.table_row):
-                reading.gain -= JOINED
-            if gain > LEAST and reading.cut and stacks_numbers(reading.cut, reading.table_row):
-                reading.gain -= STACKED
+            if gain > LEAST and reading.cut:
+                reading.gain -= JOINED * joins_neighbours(reading.cut, reading.table_row)
+                reading.gain -= STACKED * stacks_numbers(reading.cut, reading.table_row)
 
 
 def _read_all(layout: PageLayout, places: Sequence[_Opened], judge: Judge) -> None:
