@@ -389,6 +389,37 @@ class TestHeads(unittest.TestCase):
                 _, draft = completed("Landings", *pieces)
                 self.assertEqual((draft.rows, draft.header_rows), (len(NAMES) + 1 + added, 1 + added))
 
+    def test_labels_of_columns_that_a_reading_leaves_out(self) -> None:
+        """The last may be short for a word; where columns are set to the middle labels may be at their sides;
+        they may be set sideways, and no label be over the labels of rows, in however many columns.
+        """
+        lines = [text(72, 600 - 16 * r, name) for r, name in enumerate(NAMES)]
+        lines += [text(150, 600 - 16 * r, f"berth {'abcdef'[r]}") for r in range(len(NAMES))]
+        lines += [text(260 + 80 * c, 600 - 16 * r, f"{17 * r + c}.{c}") for r in range(6) for c in range(3)]
+        sides = [rule(66, 490, y) for y in (612, 515)]
+        upright = [f"0.6 w {x} 612 m {x} 515 l S" for x in (66, 140, 230, 310, 390, 490)]
+        said = ["Tons", "Calls", "Ref."]
+        for names, above in (
+            (said, [text(258 + 80 * c, 616, label, font="F2") for c, label in enumerate(said)]),
+            (
+                ["Cod", "Ling", "Hake"],
+                [text(233 + 80 * c, 616, t) for c, t in enumerate(("Cod", "Ling", "Hake"))],
+            ),
+            (said, [f"BT /F2 10 Tf 0 1 -1 0 {270 + 80 * c} 616 Tm ({t}) Tj ET" for c, t in enumerate(said)]),
+        ):
+            layout, draft = completed(" ".join(names), above, lines, sides, upright)
+            found = {c.column: plain_text(layout, c.words) for c in draft.cells if c.row == 0}
+            self.assertEqual(found, dict(zip((2, 3, 4), names, strict=True)))
+            self.assertEqual(draft.header_rows, 1)
+
+    def test_groups_of_columns_may_begin_behind_the_second(self) -> None:
+        labels = [text(72, 616, "Vessel", font="F2")]
+        labels += [text(240 + 80 * c, 616, f"Y{c + 1}", font="F2") for c in range(5)]
+        over = [text(x, 632, label, font="F2") for x, label in ((360, "Cod"), (519, "Ling"))]
+        layout, draft = completed("Cod Ling", over, labels, body(5))
+        found = {plain_text(layout, c.words): (c.column, c.colspan) for c in draft.cells if c.row == 0}
+        self.assertEqual(found, {"Cod": (2, 2), "Ling": (4, 2)})
+
     def test_years_above_a_body_head_it(self) -> None:
         group = [text(72, 600, "Landings")]
         found = table(years(3, 616), group, body(3, 584))

@@ -220,7 +220,7 @@ def continues(above: Part, below: Part, whole: Table | None = None) -> bool:
     # Labels of groups right below the header may pass for header rows; what is repeated tells. Two tables of
     # one kind below each other have the same head, too.
     repeated = a.header_rows and repeats_head(a, b, above.picture and below.picture)
-    if repeated and (not near or _aligned(above, below)):
+    if repeated and not near:
         return True
     if b.header_rows and a.header_rows and not said and not (_heads_groups(a) or _goes_on(a, b)):
         return False

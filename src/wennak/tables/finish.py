@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from ..layout import PageLayout
+from ..model import Box
 from .draft import TableDraft
 from .header import header_rows
 from .signs import join_heads, join_signs, keep_labels
@@ -31,4 +32,6 @@ def finish(
     inner = [y for y in lines if draft.box.y0 + 1 < y < draft.box.y1 - 1]
     draft.header_rows = header_rows(layout, draft, inner) if heads is None else min(heads, draft.rows)
     spread_cells(layout, draft)
+    # Labels set sideways reach above their row.
+    draft.box = Box.around([draft.box, layout.box(draft.word_indices())])
     return draft

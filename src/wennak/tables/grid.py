@@ -24,6 +24,9 @@ FEW = 0.1
 _ACROSS = 0.1
 # Numbers below each other in so many columns tell two rows.
 SEVERAL = 2
+# A head is one of so many rows, and where it begins another table stands so much farther (em) from the row
+# above than rows usually do.
+HEADS, ANEW = 4, 0.5
 
 
 @dataclass(slots=True, eq=False)
@@ -156,6 +159,19 @@ def stacks_numbers(cut: Cut, table_row: Ints) -> bool:
     """
     together = (np.diff(table_row) == 0) & cut.filled[1:, 0] & cut.filled[:-1, 0]
     return bool((together & ((cut.numbers[1:] & cut.numbers[:-1]).sum(axis=1) >= SEVERAL)).any())
+
+
+def repeats_head(cut: Cut) -> bool:
+    """Return whether one of the first rows of a place, labels without numbers in several columns, stands in
+    it once more, apart from the rows above: as where the next table begins.
+    """
+    facts, a, b = cut.place.strip.facts, cut.place.first, cut.place.last
+    texts = facts.texts[a:b]
+    labels = (cut.filled[:HEADS].sum(axis=1) >= SEVERAL) & ~cut.numbers[:HEADS].any(axis=1)
+    again = [k for r in np.flatnonzero(labels).tolist() for k in range(r + 1, b - a) if texts[k] == texts[r]]
+    rooms = facts.y0[a + 1 : b] - np.maximum.accumulate(facts.y1[a:b])[:-1]
+    apart = rooms > median(rooms) + ANEW * cut.place.strip.layout.em
+    return any(apart[k - 1] for k in again)
 
 
 def assembled(cut: Cut, table_row: Ints, method: str) -> TableDraft:

@@ -9,7 +9,7 @@ from itertools import pairwise
 
 import numpy as np
 
-from ..ink import Bools, median
+from ..ink import Bools, Ints, median
 from ..layout import PageLayout
 from ..model import Box
 from .areas import words_inside
@@ -102,18 +102,34 @@ def _above(layout: PageLayout, draft: TableDraft, free: Bools) -> Row | None:
     around = words_inside(
         layout, Box(box.x0 - em, box.y0 - 3 * RULED_NEAR * em, box.x1 + em, box.y0 + 0.3 * em)
     )
-    around = around[free[around] & ~w.turned[around]]
-    rows = rows_of(layout, around)
-    if not rows:
+    around = around[free[around]]
+    rows = rows_of(layout, around[~w.turned[around]])
+    rows += _sideways(layout, around[w.turned[around]])
+    row = max(rows, key=lambda row: row.y1, default=None)
+    if row is None:
         return None
-    row = rows[-1]
     level = (w.row == w.row[row.words[0]]) & (w.x1 > row.x0 - BESIDE * em) & (w.x0 < row.x1 + BESIDE * em)
     if level.sum() > len(row.words) or box.y0 - row.y1 > RULED_NEAR * em:
         return None
     text = plain_text(layout, row.words)
     usual = max(em, median(w.size[draft.word_indices()]))
     long, large = len(row.words) > WORDS * len(row.spans), float(w.size[row.words].max()) > LARGER * usual
-    return None if NAMED.match(text) or text[-1] in ".:;" or long or large else row
+    # One label alone that ends as a sentence does is none; the last of several may be short for a word.
+    ended = len(row.spans) == 1 and text[-1] in ".:;"
+    return None if NAMED.match(text) or ended or long or large else row
+
+
+def _sideways(layout: PageLayout, turned: Ints) -> list[Row]:
+    """The labels set sideways that stand lowest and beside each other, as one row."""
+    w = layout.words
+    if not len(turned):
+        return []
+    lowest = turned[np.argmax(w.y1[turned])]
+    beside = turned[w.y1[turned] > w.y0[lowest]]
+    beside = beside[np.argsort(w.x0[beside], kind="stable")]
+    x0, x1, foot = w.x0[beside].tolist(), w.x1[beside].tolist(), float(w.y1[lowest])
+    spans = list(zip(x0, x1, strict=True))
+    return [Row(beside.tolist(), x0[0], max(x1), float(w.y0[beside].min()), foot, foot, spans)]
 
 
 def _heads_stub(layout: PageLayout, draft: TableDraft, free: Bools, row: Row) -> bool:
@@ -235,10 +251,13 @@ def _shared(layout: PageLayout, draft: TableDraft, row: Row) -> list[CellDraft]:
         return []
     if any(_counts(layout, words) for words in labels):
         return []
-    groups = shared_out(spans, row.spans, CENTRED * layout.em)
-    if min((b - a for a, b in groups), default=0) < 2:
-        return []
-    return [CellDraft(0, own[a], 1, b - a, words) for words, (a, b) in zip(labels, groups, strict=True)]
+    # The first of these may be of the labels of rows.
+    for first in range(len(spans) - 2 * len(labels) + 1):
+        groups = shared_out(spans[first:], row.spans, CENTRED * layout.em)
+        if min((b - a for a, b in groups), default=0) > 1:
+            places = zip(labels, groups, strict=True)
+            return [CellDraft(0, own[first + a], 1, b - a, words) for words, (a, b) in places]
+    return []
 
 
 def _room(layout: PageLayout, draft: TableDraft) -> float:
@@ -334,11 +353,19 @@ def _labels(layout: PageLayout, draft: TableDraft, row: Row) -> list[CellDraft]:
             # It may reach over the text beside its column, and ends as its numbers do.
             near = CENTRED * layout.em
             over = [c for c, span in enumerate(columns) if c and span and abs(span[1] - x1) < near]
+        elif not over:
+            # Set to the side where what is below is centred, it stands over none of that, but in its column.
+            sides = enumerate(pairwise(draft.column_edges))
+            over = [c for c, (left, right) in sides if left <= x0 and x1 <= right]
         words = [i for i in row.words if x0 <= (w.x0[i] + w.x1[i]) / 2 <= x1]
         if len(over) != 1 or over[0] in cells or _counts(layout, words):
             return []
         cells[over[0]] = CellDraft(0, over[0], 1, 1, words)
-    return list(cells.values()) if len(cells) >= draft.columns - 1 else []
+    # One column may have none, or all those of the labels of rows.
+    stub = min(cells)
+    numbers = any(_counts(layout, c.words) for c in draft.cells if c.column < stub and c.words)
+    missing = draft.columns - len(cells)
+    return list(cells.values()) if missing <= 1 or (missing == stub and not numbers) else []
 
 
 def _at_columns(

@@ -15,7 +15,7 @@ from .columns import column_choices
 from .draft import TableDraft
 from .evidence import FEATURES, Judge, evidence
 from .framed import without_cut_grids
-from .grid import Cut, cut_place, joins_neighbours, stacks_numbers, without_idle_columns
+from .grid import Cut, cut_place, joins_neighbours, repeats_head, stacks_numbers, without_idle_columns
 from .lattice import find_lattices
 from .places import Key, Place, around, find_places, grown, halves, united
 from .reading import UNKNOWN, Reading
@@ -41,7 +41,8 @@ SAMPLED, HOPEFUL, PROMISING = 8, 0.1, 0.2
 OPENING = 5
 # A reading gains so much less where a cell of it holds what stands side by side in columns of their own.
 JOINED = 0.05
-# And so much where a row of it holds two lines of numbers, each with its label.
+# And so much where a row of it holds two lines of numbers, each with its label, or where its head stands in
+# it once more.
 STACKED = 0.1
 
 
@@ -135,7 +136,8 @@ def judged(layout: PageLayout, readings: Sequence[Reading], judge: Judge) -> Non
             # What gains less is never chosen.
             if gain > LEAST and reading.cut:
                 reading.gain -= JOINED * joins_neighbours(reading.cut, reading.table_row)
-                reading.gain -= STACKED * stacks_numbers(reading.cut, reading.table_row)
+                twice = stacks_numbers(reading.cut, reading.table_row) or repeats_head(reading.cut)
+                reading.gain -= STACKED * twice
 
 
 def _read_all(layout: PageLayout, places: Sequence[_Opened], judge: Judge) -> None:
