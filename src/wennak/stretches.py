@@ -393,7 +393,8 @@ def _read_page(ink: PageInk, layout: PageLayout, drafts: list[TableDraft]) -> Pa
     # Without tables and figures the zones are those that the page has.
     around = replace(layout, zones=zones_around(layout, blocks, known=True)) if blocks else layout
     found = flow(around, taken, tables, figures, fields)
-    items = PageItems(ink.number, ink.width, ink.height, found, raised_ends(layout.words))
+    sideways, raised = bool(layout.turns % 2), raised_ends(layout.words)
+    items = PageItems(ink.number, layout.width, layout.height, found, layout.em, sideways, raised)
     return Page(ink, layout, drafts, items, list(_placed(drafts, layout, items)))
 
 

@@ -1,9 +1,10 @@
 """Ink -> words, lines, blocks, roles and reading order."""
 
 from .around import zones_around
+from .captions import CAPTION
 from .connected import connected
 from .contents import are_pages, is_index, names_contents
-from .figures import find_figures
+from .figures import figure_boxes, find_figures
 from .flow import Item, Line, PageItems, TableMark, flow
 from .lay_out import lay_out
 from .page import PageLayout, Zone
@@ -13,7 +14,7 @@ from .tags import Tags
 from .words import raised_ends
 
 __all__ = [
-    "Item", "Line", "PageItems", "PageLayout", "RunningKey", "TableMark", "Tags", "Zone",
-    "are_pages", "connected", "find_figures", "flow", "is_index", "lay_out", "names_contents", "raised_ends",
-    "repeatable", "structure", "zones_around",
+    "CAPTION", "Item", "Line", "PageItems", "PageLayout", "RunningKey", "TableMark", "Tags", "Zone",
+    "are_pages", "connected", "figure_boxes", "find_figures", "flow", "is_index", "lay_out", "names_contents",
+    "raised_ends", "repeatable", "structure", "zones_around",
 ]  # fmt: skip

@@ -7,6 +7,7 @@ import numpy as np
 from ..ink import Bools, Floats, Ints, distinct
 from ..model import Box
 from ..values import bare_of, number_of
+from .captions import CAPTION
 from .connected import connected
 from .page import Drawing, PageLayout
 
@@ -150,7 +151,7 @@ def _with_labels(layout: PageLayout, box: Box, size: float) -> Box:
             & (w.y1 > box.y0 - 0.5 * em) & (w.y0 < box.y1 + 0.8 * em)
             & (w.x1 - w.x0 < 0.5 * (box.x1 - box.x0)) & (w.size < 1.02 * size)
         )  # fmt: skip
-        members = np.flatnonzero(near & ~_in_long_rows(layout, box))
+        members = _without_names(layout, np.flatnonzero(near & ~_in_long_rows(layout, box)))
         if not len(members):
             break
         grown = Box.around([box, layout.box(members)])
@@ -158,6 +159,15 @@ def _with_labels(layout: PageLayout, box: Box, size: float) -> Box:
             break
         box = grown
     return box
+
+
+def _without_names(layout: PageLayout, members: Ints) -> Ints:
+    """Words beside a drawing without those of rows that begin as its name does."""
+    w = layout.words
+    begins = np.flatnonzero(np.diff(w.row[members], prepend=-1))
+    rows = np.split(members, begins[1:])
+    named = [bool(len(row)) and bool(CAPTION.match(" ".join(w.texts[i] for i in row[:2]))) for row in rows]
+    return np.concatenate([row[:0] if name else row for row, name in zip(rows, named, strict=True)])
 
 
 def _with_axes(layout: PageLayout, plot: Box, scale: Ints) -> Box:

@@ -31,15 +31,19 @@ def find_figures(layout: PageLayout, tables: Sequence[Box], taken: Bools) -> lis
 
     `taken` marks words that are no part of a figure.
     """
-    drawn = [drawing.box for drawing in layout.drawings]
-    areas = [b for b in [*_pictures(layout), *drawn] if not any(_meet(b, t) for t in tables)]
     out: list[FigureArea] = []
-    for box in sorted(_outermost(areas), key=lambda b: (b.y0, b.x0)):
+    for box in sorted(figure_boxes(layout, tables), key=lambda b: (b.y0, b.x0)):
         words = np.flatnonzero(layout.words.inside(box) & ~taken)
         if len(words) <= WORDS_ON_PICTURE:
             taken[words] = True
             out.append(FigureArea(box, _as_drawn(layout, words)))
     return out
+
+
+def figure_boxes(layout: PageLayout, tables: Sequence[Box]) -> list[Box]:
+    """Return where the pictures and drawings of a page are that meet no table."""
+    drawn = [drawing.box for drawing in layout.drawings]
+    return _outermost([b for b in [*_pictures(layout), *drawn] if not any(_meet(b, t) for t in tables)])
 
 
 def _as_drawn(layout: PageLayout, words: Ints) -> Ints:

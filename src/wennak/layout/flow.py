@@ -115,14 +115,17 @@ Item = Line | TableMark | FigureMark | FieldMark | DisplayMark
 
 @dataclass(slots=True)
 class PageItems:
-    """The lines and the marks of tables and figures of a page in reading order; `raised` holds the raised
-    ends of its words.
+    """The lines and the marks of tables and figures of a page in reading order; its width and height as it is
+    read, `sideways` if it lies on its side; `em` is the size of most of its text, that of tables too, and
+    `raised` holds the raised ends of its words.
     """
 
     number: int
     width: float
     height: float
     items: list[Item]
+    em: float
+    sideways: bool = False
     raised: frozenset[str] = frozenset()
 
 

@@ -10,6 +10,7 @@ from itertools import pairwise
 
 import numpy as np
 
+from ..ink import median
 from .display_places import EQUATION
 from .flow import Line, in_capitals
 from .joining import compound_words
@@ -36,6 +37,8 @@ FIXED_BODY = 0.6
 # Paragraphs have room between them unless more than the rest of this share of those that surely end, and are
 # followed by another one, are nearer to it than so many times the leading.
 ALMOST, SPACED = 0.8, 1.15
+# Fewer characters than this, less than a line, do not tell how large the text is.
+TELLING = 40
 # Lines of one block differ in size by no more than this.
 SAME_SIZE = 0.08
 
@@ -54,8 +57,12 @@ class Style:
     spaced: bool
 
 
-def style_of(pages: Sequence[Sequence[Line]]) -> Style:
-    """Measure the running text: the size of most of it, the usual distance of baselines, its compounds."""
+def style_of(pages: Sequence[Sequence[Line]], sizes: Sequence[float]) -> Style:
+    """Measure the running text: the size of most of it, the usual distance of baselines, its compounds.
+
+    Of each page the lines outside tables are given, and the size of most of its text, that of tables too:
+    where there is hardly anything else, that is the size of the text.
+    """
     lines = [line for page in pages for line in page]
     if not lines:
         return Style(10.0, 1.2, frozenset(), False, False)
@@ -66,7 +73,8 @@ def style_of(pages: Sequence[Sequence[Line]]) -> Style:
     column = np.array([line.column for line in lines])
     fixed = np.array([line.fixed and not line.listed for line in lines])
     # In steps of a quarter point.
-    body = np.bincount(np.round(size * 4).astype(np.int64), weights=length).argmax() / 4
+    said = np.bincount(np.round(size * 4).astype(np.int64), weights=length)
+    body = said.argmax() / 4 if said.max() >= TELLING else min(said.argmax() / 4, median(np.array(sizes)))
     step = np.diff(baseline) / np.maximum(size[:-1], 0.1)
     follows = (page[1:] == page[:-1]) & (column[1:] == column[:-1]) & (step > 0.8) & (step < 2.2)
     steps = Counter((np.round(step[follows] * 20) / 20).tolist())

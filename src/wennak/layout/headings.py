@@ -12,6 +12,7 @@ from dataclasses import dataclass, field
 
 from ..ink import OutlineItem
 from ..model import Heading
+from .captions import CAPTION
 from .flow import Line, in_capitals
 
 # A heading is set at least this much larger than the body.
@@ -39,11 +40,6 @@ _CHAPTER = re.compile(
     r"(?i:chapter|kapitel|chapitre|capítulo|capitolo|hoofdstuk|глава|appendix|anhang|annexe?|part|teil)"
     r"\s+(?i:\d{1,3}|[ivxlc]{1,7}|[a-z]|one|two|three|four|five|six|seven|eight|nine|ten|eleven|twelve|eins|zwei|"
     r"drei|vier|fünf|sechs|sieben|acht|neun|zehn|un|deux|trois|quatre|cinq|sept|huit|neuf|dix)"
-)
-# What names a figure or table is no heading, however heavy.
-CAPTION = re.compile(
-    r"^(?i:table|figure|fig\.|exhibit|chart|plate|map|tabelle|tab\.|abbildung|abb\.|tableau|figura|tabla|"
-    r"таблица|рисунок|рис\.|πίνακας|σχήμα)\s*(\d|[IVX]+\b|[A-Z][.-]?\d)"
 )
 
 
@@ -106,11 +102,14 @@ def is_heading(group: Sequence[Line], text: str, facts: Evidence) -> bool:
         item and not any(map(str.isalnum, item[1]))
     ):
         return False
+    # What names a figure or table is no heading, however large or heavy.
+    if CAPTION.match(text):
+        return False
     if first.size > LARGER * facts.body:
         return not (text[-1] == "." and len(words) >= SENTENCE and not any(line.bold for line in group))
     if first.size < 0.95 * facts.body or len(group) > 2 or len(words) > MAX_HEADING_WORDS:
         return False
-    if not (all(line.bold for line in group) or in_capitals(text)) or CAPTION.match(text):
+    if not (all(line.bold for line in group) or in_capitals(text)):
         return False
     return text[-1] not in ".,;" and not (item and not _NUMBER.match(text))
 

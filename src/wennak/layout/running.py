@@ -8,6 +8,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from ..ink import Floats, distinct
+from ..model import Box
 from .flow import Line, PageItems
 
 _PAGE_NUMBER = re.compile(r"^\W*(page\s+)?([ivxlcdm]+|\d{1,4})(\s*(/|of)\s*\d{1,4})?\W*$", re.I)
@@ -51,12 +52,12 @@ def find_running(pages: Sequence[PageItems], body: float) -> set[int]:
         levels = distinct(np.round([line.baseline for line in lines], 1))
         for line in margins:
             seen.setdefault(_key(line), []).append((page.number, line))
-            if line.turned or not _outermost(line, lines, page.height):
+            if line.turned or not _outermost(line, lines, page):
                 continue
             largest = float("inf") if line.text in inner else body
             if line.role == "Artifact" or _PAGE_NUMBER.match(line.text):
                 out.add(id(line))
-            elif _stands_apart(line, levels, page.height, largest):
+            elif _stands_apart(line, levels, page, largest):
                 apart.append((k, line))
         # Most lines are known by their length to be no number.
         short = [line for line in lines if len(line.text) <= BARE_LENGTH]
@@ -77,7 +78,7 @@ def _beyond_text(pages: Sequence[PageItems], apart: Sequence[tuple[int, Line]], 
     feet = np.array([max((box.y1 for box in boxes), default=np.nan) for boxes in text])
     out = set()
     for k, line in apart:
-        above = _middle(line, pages[k].height) < 0.5
+        above = _middle(line, pages[k]) < 0.5
         room = np.delete(tops - line.box.y0 if above else line.box.y1 - feet, k)
         room = np.sort(room[np.isfinite(room)])
         if not len(room) or room[int(FEW * len(room))] > SAME_HEIGHT:
@@ -94,11 +95,18 @@ def repeatable(lines: Sequence[Line], height: float) -> dict[int, RunningKey]:
 
 def _key(line: Line) -> RunningKey:
     """Numbers change from page to page; the rest of a running head does not."""
-    return re.sub(r"\d+", "#", line.text), round(line.place.box.y0 / SAME_HEIGHT)
+    return re.sub(r"\d+", "#", line.text), round(_box(line).y0 / SAME_HEIGHT)
 
 
-def _middle(line: Line, height: float) -> float:
-    return (line.place.box.y0 + line.place.box.y1) / 2 / height
+def _box(line: Line) -> Box:
+    """Where a line stands on its page as this is read, or as it lies for what is set sideways to that."""
+    return line.place.box if line.turned else line.box
+
+
+def _middle(line: Line, page: PageItems) -> float:
+    """How far down its page a line stands, as a share of its height."""
+    height = page.width if line.turned and page.sideways else page.height
+    return (_box(line).y0 + _box(line).y1) / 2 / height
 
 
 def _in_margins(lines: Sequence[Line], height: float, share: float = MARGIN) -> list[Line]:
@@ -109,13 +117,13 @@ def _in_margins(lines: Sequence[Line], height: float, share: float = MARGIN) -> 
     return [
         line
         for line in lines
-        if (line.turned or not top < (line.place.box.y0 + line.place.box.y1) / 2 < bottom) and not line.led
+        if (line.turned or not top < (line.box.y0 + line.box.y1) / 2 < bottom) and not line.led
     ]
 
 
-def _outermost(line: Line, lines: Sequence[Line], height: float) -> bool:
+def _outermost(line: Line, lines: Sequence[Line], page: PageItems) -> bool:
     """Whether no other line stands between this one and its end of the page."""
-    top = _middle(line, height) < 0.5
+    top = _middle(line, page) < 0.5
     return all(
         other is line or (other.box.y0 > line.box.y1 if top else other.box.y1 < line.box.y0 + 1)
         for other in lines
@@ -127,20 +135,21 @@ def _is_last(line: Line, page: PageItems) -> bool:
     """Whether a line stands alone in the middle below all else on its page; or at its foot, on a page whose
     text is set sideways.
     """
-    box = line.place.box
-    if abs(box.x0 + box.x1 - page.width) > 2 * line.size or _middle(line, page.height) < LOWER:
+    box = _box(line)
+    width = page.height if line.turned and page.sideways else page.width
+    if abs(box.x0 + box.x1 - width) > 2 * line.size or _middle(line, page) < LOWER:
         return False
     if line.turned:
-        return _middle(line, page.height) > 1 - MARGIN
+        return _middle(line, page) > 1 - MARGIN
     clear = line.box.y0 - EDGE_GAP * line.size
     return len(page.items) > 1 and all(item is line or item.box.y1 < clear for item in page.items)
 
 
-def _stands_apart(line: Line, levels: Floats, height: float, body: float) -> bool:
+def _stands_apart(line: Line, levels: Floats, page: PageItems, body: float) -> bool:
     """Whether a short line stands at the very edge of the page, well away from the text, whose baselines are
     given.
     """
-    y = _middle(line, height)
+    y = _middle(line, page)
     if EDGE < y < 1 - EDGE or line.size > 1.05 * body or len(line.text.split()) > EDGE_WORDS:
         return False
     steps = np.sort(np.abs(levels - line.baseline))

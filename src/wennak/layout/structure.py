@@ -27,12 +27,12 @@ from ..model import (
     Table,
 )
 from .blocks import Piece, is_relation, listed, make_block, merged_places, places_of
+from .captions import CAPTION
 from .contents import NESTED, contents_of, contents_runs
 from .display_places import EQUATION
 from .flow import DisplayMark, FieldMark, FigureMark, Line, PageItems, TableMark
 from .groups import ENDS, ITEM, SAME_SIZE, Style, group_lines, is_full, style_of
 from .headings import (
-    CAPTION,
     Evidence,
     Found,
     chapter_label,
@@ -71,7 +71,7 @@ def structure(
     already stands in the text.
     """
     lines = [[i for i in page.items if isinstance(i, Line)] for page in pages]
-    style = style_of(lines)
+    style = style_of(lines, [page.em for page in pages])
     if style.fixed:
         for line in (line for ls in lines for line in ls):
             line.fixed = line.listed
@@ -244,7 +244,7 @@ def _groups(lines: list[Line], style: Style) -> Iterator[list[Line] | Contents]:
 
 def _take_captions(pieces: list[Piece]) -> None:
     """Give each figure the caption that stands right below or above it; a short line between them, as below
-    an axis, is a label of the figure.
+    an axis, is a label of the figure. Beside text the caption may be read apart from it.
     """
     for k, piece in enumerate(pieces):
         if not isinstance(piece.block, Figure):
@@ -263,6 +263,14 @@ def _take_captions(pieces: list[Piece]) -> None:
                 piece.block.places += block.places
                 block.text = ""
             break
+    for piece in pieces:
+        if isinstance(piece.block, Figure) and not piece.block.caption:
+            near = [p for p in pieces if isinstance(p.block, Paragraph) and CAPTION.match(p.block.text)]
+            near = [p for p in near if _is_near(piece, p)]
+            for block in [p.block for p in near[:1] if isinstance(p.block, Paragraph)]:
+                piece.block.caption = block.text
+                piece.block.places += block.places
+                block.text = ""
     pieces[:] = [p for p in pieces if not (isinstance(p.block, Paragraph) and not p.block.text)]
 
 
@@ -303,9 +311,10 @@ def _join_formulas(pieces: list[Piece]) -> None:
 
 
 def _is_near(figure: Piece, caption: Piece) -> bool:
+    """Whether a text stands right above or below a figure, or beside it, as on a page that lies sideways."""
     a, b = figure.block.places[0].box, caption.block.places[0].box
-    gap = max(b.y0 - a.y1, a.y0 - b.y1)
-    return gap < CAPTION_REACH * caption.lines[0].size and a.x0 < b.x1 and b.x0 < a.x1
+    across, along = max(b.x0 - a.x1, a.x0 - b.x1), max(b.y0 - a.y1, a.y0 - b.y1)
+    return min(across, along) < 0 and max(across, along) < CAPTION_REACH * caption.lines[0].size
 
 
 class _Text:

@@ -8,8 +8,8 @@ from itertools import pairwise
 
 import numpy as np
 
-from ..ink import Bools
-from ..layout import PageLayout
+from ..ink import Bools, median
+from ..layout import CAPTION, PageLayout, figure_boxes
 from ..model import Box
 from .draft import TableDraft
 from .margins import MARGIN, margin_words
@@ -26,6 +26,10 @@ _PARTS_OF_TEXT = re.compile(
     r"(?i:chapter|section|part|step|appendix|annex|article|note|question|example|page|kapitel|abschnitt|teil|"
     r"schritt|anhang|artikel|beispiel|chapitre|étape|annexe|partie|глава|раздел|часть|приложение|пункт)$"
 )
+# A sentence about a table goes on in small letters behind its number.
+_SAYS = re.compile(r"^[^\W\d_]+\.?\s*[\dA-Z][\w.-]*\s(?=[^\W\d_])[^A-ZÀ-ÞΑ-ΫА-Я]")
+# The letter or sign of a note.
+_NOTED = re.compile(r"^(?:[a-z]|[*†‡§¶]+)\s+[^\W\d_a-z]")
 # A caption stands at most this far (em) from its table, a line that names it so far where nothing is between,
 # and runs over at most so many lines.
 REACH = 3.0
@@ -38,9 +42,14 @@ TITLE_REACH = 1.0
 # One in italics or smaller than this (em), or that a number tells from text, may stand so far away (em).
 SMALLER = 0.95
 STYLED_REACH = 2.0
-# Other text stands farther from it than the table by this factor.
-APART = 1.3
+# Other text stands farther from it than the table by this factor; where it is set otherwise than text, at
+# least as far as this share; and so much farther where it stands farther from its table than most do.
+APART, STYLED_APART, FAR_APART = 1.3, 0.6, 2.5
 TITLE_WORDS = 14
+# What no title ends with.
+ENDS = ".:;,"
+# Lines with so many words show how large text is.
+TEXT_WORDS = 8
 # A line that goes on in the next takes at least this share of the width of its table.
 FULL = 0.5
 SECTION = re.compile(r"^\d+(\.\d+)*\.?\s|^[•●▪–—-]")
@@ -77,10 +86,27 @@ def attach_captions(layout: PageLayout, drafts: list[TableDraft]) -> None:
     for k, words in named[below_first].items():
         drafts[k].caption = words
         taken[words] = True
-    # Running heads are titles of no table.
+    # Running heads are titles of no table, nor are the names of figures.
     taken |= margin_words(layout)
+    taken[_naming_figures(layout, [layout.ruled_box(draft.box) for draft in drafts], taken)] = True
     for k, words in _found(layout, drafts, taken, (_numbered, _title_above, _title_below)).items():
         drafts[k].caption = words
+
+
+def _naming_figures(layout: PageLayout, tables: Sequence[Box], taken: Bools) -> list[int]:
+    """The words of lines that name a figure, right above or below one."""
+    figures = figure_boxes(layout, tables)
+    lines = rows_of(layout, np.flatnonzero(~taken)) if figures else []
+    return [
+        i
+        for row in lines
+        if CAPTION.match(text := _text(layout, row)) and not NAMED.match(text)
+        if any(
+            abs(_room(figure, row)) < NAMED_REACH * layout.em and row.x0 < figure.x1 and row.x1 > figure.x0
+            for figure in figures
+        )
+        for i in row.words
+    ]
 
 
 def _found(
@@ -156,33 +182,46 @@ def _named_above(layout: PageLayout, draft: TableDraft, taken: Bools) -> list[in
         reach = 1.0 if found else NAMED_REACH if named else REACH
         if edge - row.y1 > reach * layout.em or taken[row.words].any():
             break
-        found.insert(0, row.words)
         edge = row.y0
+        if not named and len(row.spans) > 1:
+            # Texts beside each other are no line of a name.
+            continue
+        found.insert(0, row.words)
         if named:
-            return [i for words in found for i in words]
+            words = [i for words in found for i in words]
+            said = " ".join(layout.words.texts[i] for i in words)
+            return [] if _SAYS.match(said) and said[-1] in ENDS else words
     return []
 
 
 def _named_below(layout: PageLayout, draft: TableDraft, taken: Bools) -> list[int]:
-    found: list[int] = []
-    edge, lines = draft.box.y1, 0
+    found: list[Row] = []
+    edge, font = draft.box.y1, layout.words.font
     for whole in _rows_beside(layout, draft, above=False):
         row = _own_part(layout, whole, draft.box) or whole
         if row.y0 - edge > (REACH if not found else LINE_ROOM) * layout.em or taken[row.words].any():
             break
-        if found and layout.words.font[row.words[0]] != layout.words.font[found[-1]]:
+        if found and (
+            font[row.words[0]] != font[found[-1].words[-1]] or _is_note(layout, draft, row, found[-1])
+        ):
             break
         edge = row.y1
-        if not found and not NAMED.match(_text(layout, row)):
-            # Notes may stand between a table and its name.
-            if not layout.words.lead[row.words[0]]:
-                break
-            continue
-        found += row.words
-        lines += 1
-        if lines == MAX_LINES:
+        if found or NAMED.match(_text(layout, row)):
+            found.append(row)
+        elif not layout.words.lead[row.words[0]]:
+            # Notes alone may stand between a table and its name.
             break
-    return found
+        if len(found) == MAX_LINES:
+            break
+    return [i for row in found for i in row.words]
+
+
+def _is_note(layout: PageLayout, draft: TableDraft, row: Row, above: Row) -> bool:
+    """Whether a line below one of a name is a note: it has the letter of one, or a sentence ends above it,
+    and its first word had room there.
+    """
+    begins = bool(_NOTED.match(_text(layout, row))) or _text(layout, above)[-1] == "."
+    return begins and _has_room(layout, draft, above, row)
 
 
 def _numbered(layout: PageLayout, draft: TableDraft, taken: Bools) -> list[int]:
@@ -193,7 +232,7 @@ def _numbered(layout: PageLayout, draft: TableDraft, taken: Bools) -> list[int]:
         if row is None or taken[row.words].any():
             continue
         named = _NUMBERED.match(_text(layout, row))
-        near = _is_plain(layout, row) and _room(draft.box, row) < STYLED_REACH * layout.em
+        near = _is_plain(layout, row, taken) and _room(draft.box, row) < STYLED_REACH * layout.em
         if named and near and not _PARTS_OF_TEXT.match(named[1]):
             return row.words
     return []
@@ -216,14 +255,20 @@ def _title(layout: PageLayout, draft: TableDraft, taken: Bools, above: bool) -> 
     em = layout.em
     rows = _rows_beside(layout, draft, above)
     row = _own_part(layout, rows[0], draft.box) if rows else None
-    if row is None or taken[row.words].any() or not _is_plain(layout, row):
+    if row is None or taken[row.words].any() or not _is_plain(layout, row, taken):
         return []
     styled = _is_styled(layout, row, above)
     lines = [row, *_further_lines(layout, rows)] if styled else [row]
-    room = _room(draft.box, row)
-    beyond = _room(lines[-1], rows[len(lines)]) if len(rows) > len(lines) else REACH * em
-    near = room < (STYLED_REACH if styled else TITLE_REACH) * em
-    near &= beyond > max((1.0 if styled else APART) * room, 0.6 * em)
+    room, beyond, factor = _room(draft.box, row), REACH * em, APART
+    if len(rows) > len(lines):
+        further = rows[len(lines)]
+        beyond = _room(lines[-1], further)
+        # Between two tables it is that of the nearer one; a sentence may be of the text.
+        ended = _text(layout, row)[-1] in ENDS or taken[further.words].any()
+        factor = APART if not styled else 1.0 if ended else STYLED_APART
+    if not styled and room >= TITLE_REACH * em:
+        factor = FAR_APART
+    near = room < STYLED_REACH * em and beyond > max(factor * room, 0.6 * em)
     if above:
         lines.reverse()
     if near and (styled or above) and _is_title(layout, lines, layout.ruled_box(draft.box), styled):
@@ -253,7 +298,7 @@ def _is_title(layout: PageLayout, lines: Sequence[Row], box: Box, styled: bool) 
     text = " ".join(_text(layout, line) for line in lines)
     if layout.words.lead[first] or not text[0].isalnum() or text[0].islower() or SECTION.match(text):
         return False
-    if not styled and (len(lines[0].words) > TITLE_WORDS or text[-1] in ".:;,"):
+    if not styled and (len(lines[0].words) > TITLE_WORDS or text[-1] in ENDS):
         return False
     # All lines of a text but the last are full.
     if any(line.x1 - line.x0 < FULL * (box.x1 - box.x0) for line in lines[:-1]):
@@ -290,9 +335,13 @@ def _own_part(layout: PageLayout, row: Row, box: Box) -> Row | None:
     return rows_of(layout, np.array(own))[0]
 
 
-def _is_plain(layout: PageLayout, row: Row) -> bool:
-    """Whether a line is no larger than the text."""
-    return float(layout.words.size[row.words].max()) < 1.05 * layout.em
+def _is_plain(layout: PageLayout, row: Row, taken: Bools) -> bool:
+    """Whether a line is no larger than the text of its page, or the lines of text that are not taken."""
+    w = layout.words
+    free = ~taken & ~w.turned
+    text = free & (np.bincount(w.row[free], minlength=int(w.row.max()) + 1)[w.row] >= TEXT_WORDS)
+    size = max(layout.em, median(w.size[text])) if text.any() else layout.em
+    return float(w.size[row.words].max()) < 1.05 * size
 
 
 def _text(layout: PageLayout, row: Row) -> str:
