@@ -9,6 +9,7 @@ import numpy as np
 
 from ..ink import Floats, distinct
 from ..model import Box
+from .display_places import EQUATION
 from .flow import Line, PageItems
 
 _PAGE_NUMBER = re.compile(r"^\W*(page\s+)?([ivxlcdm]+|\d{1,4})(\s*(/|of)\s*\d{1,4})?\W*$", re.I)
@@ -28,6 +29,8 @@ ENDS = 0.2
 EDGE = 0.11
 EDGE_GAP = 2.2
 EDGE_WORDS = 14
+# A sentence has so many words.
+SENTENCE = 3
 # Steps from line to line are the same within this (em).
 SAME_STEP = 0.2
 # Text reaches into the margins on no more than this share of the pages: chapters begin lower than others.
@@ -55,7 +58,8 @@ def find_running(pages: Sequence[PageItems], body: float) -> set[int]:
             if line.turned or not _outermost(line, lines, page):
                 continue
             largest = float("inf") if line.text in inner else body
-            if line.role == "Artifact" or _PAGE_NUMBER.match(line.text):
+            number = _PAGE_NUMBER.match(line.text) and not _numbers_equation(line, page)
+            if line.role == "Artifact" or number:
                 out.add(id(line))
             elif _stands_apart(line, levels, page, largest):
                 apart.append((k, line))
@@ -131,6 +135,12 @@ def _outermost(line: Line, lines: Sequence[Line], page: PageItems) -> bool:
     )
 
 
+def _numbers_equation(line: Line, page: PageItems) -> bool:
+    """Whether a number in parentheses stands level with something: that is the equation that it numbers."""
+    beside = (item for item in page.items if item is not line) if EQUATION.match(line.text) else ()
+    return any(item.box.y0 < line.box.y1 and line.box.y0 < item.box.y1 for item in beside)
+
+
 def _is_last(line: Line, page: PageItems) -> bool:
     """Whether a line stands alone in the middle below all else on its page; or at its foot, on a page whose
     text is set sideways.
@@ -146,11 +156,13 @@ def _is_last(line: Line, page: PageItems) -> bool:
 
 
 def _stands_apart(line: Line, levels: Floats, page: PageItems, body: float) -> bool:
-    """Whether a short line stands at the very edge of the page, well away from the text, whose baselines are
-    given.
+    """Whether a short line, no sentence, stands at the very edge of the page, well away from the text, whose
+    baselines are given.
     """
-    y = _middle(line, page)
-    if EDGE < y < 1 - EDGE or line.size > 1.05 * body or len(line.text.split()) > EDGE_WORDS:
+    y, words = _middle(line, page), line.text.split()
+    if len(words) >= SENTENCE and words[-1][-1] in ".!?":
+        return False
+    if EDGE < y < 1 - EDGE or line.size > 1.05 * body or len(words) > EDGE_WORDS:
         return False
     steps = np.sort(np.abs(levels - line.baseline))
     steps = steps[steps > 1]

@@ -19,6 +19,8 @@ OTHER_FONT = 0.1
 INDENT = 0.5
 # Labels of groups begin, or have their middles, within this (em).
 SAME_PLACE = 0.3
+# Digits, and a sign between some.
+_DIGITS, _SIGNED = re.compile(r"\d"), re.compile(r"\d[.,:/-]\d")
 # What only values end with.
 DECIMALS = re.compile(r"\d[.,]\d+\W*$")
 
@@ -40,7 +42,8 @@ def header_rows(layout: PageLayout, draft: TableDraft, lines: Sequence[float] = 
     if count < 2 and draft.rows > 2 and _heads_groups(draft):
         count = 2
     while count > 1 and any(
-        is_none(layout, draft, count - 1) for is_none in (_heads_indented, _heads_rows, _holds_values)
+        is_none(layout, draft, count - 1)
+        for is_none in (_heads_indented, _heads_rows, _holds_values, _goes_on_below)
     ):
         count -= 1
     return _spanned(draft, count) if count else 0
@@ -110,6 +113,24 @@ def _holds_values(layout: PageLayout, draft: TableDraft, row: int) -> bool:
         for column, text in own.items()
         if column and column in labelled
     )
+
+
+def _goes_on_below(layout: PageLayout, draft: TableDraft, row: int) -> bool:
+    """Whether values of a row, in most of its columns, are written as those right below: times, say, of the
+    same digits and signs. Numbers without a sign, such as years, may be labels of columns of such.
+    """
+    here, below = (
+        {
+            c.column: _DIGITS.sub("0", plain_text(layout, c.words))
+            for c in draft.cells
+            if c.row == r and c.words and c.colspan == 1
+        }
+        for r in (row, row + 1)
+    )
+    same = sum(
+        _SIGNED.search(text) is not None and below.get(column) == text for column, text in here.items()
+    )
+    return same > 0.5 * (len(here) - (0 in here))
 
 
 def _spanned(draft: TableDraft, count: int) -> int:

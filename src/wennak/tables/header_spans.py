@@ -183,13 +183,16 @@ def _over_columns(
     boxes = [layout.box(np.array(c.words)) for c in row]
     edges, em = draft.column_edges, layout.em
     numeric = any(is_numeric(plain_text(layout, c.words)) for c in row)
-    if all(
-        _keeps_side(c, box, extents, em) and (numeric or not _is_amid(c, box, extents, em))
-        for c, box in zip(row, boxes, strict=True)
-    ):
-        return
-
     ruled = [_ruled_side(layout, draft, c, box, r) for c, box in zip(row, boxes, strict=True)]
+    labels = list(zip(row, boxes, strict=True))
+    if all(_keeps_side(c, box, extents, em) for c, box in labels):
+        left = all(_begins(c, box, extents, em) for c, box in labels)
+        if left and len(row) > 2:
+            # Where all begin with their columns, one is in the middle of others by chance.
+            _along_rules(row, r, extents, ruled)
+            return
+        if numeric or not any(_is_amid(c, box, extents, em) for c, box in labels):
+            return
 
     def off_centre(k: int, a: int, b: int) -> float:
         left, right = extents[a], extents[b]
@@ -227,6 +230,26 @@ def _over_columns(
         for cell, (first, last) in zip(row, groups, strict=True):
             if cell.row == r and cell.rowspan == 1:
                 cell.column, cell.colspan = first, last - first + 1
+
+
+def _begins(cell: CellDraft, box: Box, extents: Sequence[tuple[float, float] | None], em: float) -> bool:
+    """Whether a label begins where the text of its column does."""
+    own = extents[cell.column]
+    return own is not None and abs(box.x0 - own[0]) < ONE_SIDE * em
+
+
+def _along_rules(
+    row: Sequence[CellDraft],
+    r: int,
+    extents: Sequence[tuple[float, float] | None],
+    ruled: Sequence[tuple[float, float]],
+) -> None:
+    """Let labels that begin with their columns span those up to the next label that a rule below is over."""
+    nexts = [c.column for c in row[1:]] + [len(extents)]
+    for cell, (low, high), end in zip(row, ruled, nexts, strict=True):
+        over = columns_over(extents, low, high, 0.0)
+        if over and over[0] <= cell.column and cell.row == r and cell.rowspan == 1:
+            cell.colspan = min(over[1] + 1, end) - cell.column
 
 
 def _keeps_side(cell: CellDraft, box: Box, extents: Sequence[tuple[float, float] | None], em: float) -> bool:
