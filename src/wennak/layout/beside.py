@@ -1,4 +1,6 @@
-"""Short texts side by side, such as two addresses: lines at the same heights, read column by column."""
+"""Short texts side by side, such as two addresses: lines at the same heights, read column by column, and
+texts with lines at heights of their own beside others.
+"""
 
 from __future__ import annotations
 
@@ -14,6 +16,8 @@ SAME_EDGE = 0.5
 # Lines of such texts follow each other this closely (em), and a text has at least so many.
 PITCH = 1.6
 MIN_LINES = 2
+# A text with lines at heights of its own stands so far (em) right of all others there.
+APART = 2.0
 
 
 def beside(lines: Sequence[Line]) -> Iterator[list[list[Line]]]:
@@ -38,6 +42,54 @@ def beside(lines: Sequence[Line]) -> Iterator[list[list[Line]]]:
         if len(first) > 1 and all(map(_is_text, columns)):
             yield columns
         k = end
+
+
+def set_apart(lines: Sequence[Line]) -> Iterator[tuple[list[Line], float]]:
+    """Yield the texts that stand right of others at heights of their own, as in the head of a letter, each
+    with the height at which it is read: where it begins, or behind the lines beside it that begin above.
+
+    `lines` are those of one zone from top to bottom that stand in no table.
+    """
+    k = 0
+    while k < len(lines):
+        own = [lines[k]]
+        for line in lines[k + 1 :]:
+            if line.baseline - own[-1].baseline > PITCH * own[-1].size:
+                break
+            if line.box.x0 < max(o.box.x1 for o in own) and line.box.x1 > min(o.box.x0 for o in own):
+                own.append(line)
+        k += 1
+        if len(own) >= MIN_LINES and _is_text(own) and (around := _around(lines, own)):
+            first, last = around[0].baseline, around[-1].baseline
+            yield own, own[0].baseline if own[0].baseline < first else last
+            k += len(own) - 1
+
+
+def _around(lines: Sequence[Line], own: Sequence[Line]) -> list[Line]:
+    """The lines left of a text, following each other closely, that stand at its heights; none where these say
+    what they are of: where most lines of the text are level with some, or its first one alone is, or anything
+    else stands there.
+    """
+    near, left = LEVEL * own[0].size, min(line.box.x0 for line in own) - APART * own[0].size
+    others = [line for line in lines if all(line is not o for o in own)]
+    beside = [o for o in others if own[0].baseline - near < o.baseline < own[-1].baseline + near]
+    level = [any(abs(o.baseline - line.baseline) < near for o in beside) for line in own]
+    between = [o for o in beside if all(abs(o.baseline - line.baseline) >= near for line in own)]
+    if not beside or any(o.box.x1 > left for o in beside) or 2 * sum(level) > len(own):
+        return []
+    if not between and (level[0] or len(own) == MIN_LINES):
+        return []
+    chain = [line for line in others if line.box.x1 < left]
+    first, last = chain.index(beside[0]), chain.index(beside[-1])
+    while first and _follows(chain[first - 1], chain[first]):
+        first -= 1
+    while last + 1 < len(chain) and _follows(chain[last], chain[last + 1]):
+        last += 1
+    return chain[first : last + 1]
+
+
+def _follows(above: Line, line: Line) -> bool:
+    return line.baseline - above.baseline < PITCH * line.size
 
 
 def _added(columns: list[list[Line]], row: list[Line], above: Line) -> bool:

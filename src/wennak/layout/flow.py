@@ -12,7 +12,7 @@ import numpy as np
 
 from ..ink import Bools, Ints, distinct, median
 from ..model import Box, Mark, Place
-from .beside import beside
+from .beside import beside, set_apart
 from .bidi import logical
 from .displays import Display
 from .figures import FigureArea
@@ -254,9 +254,16 @@ def _columns(lines: Sequence[tuple[Line, float]]) -> dict[int, tuple[float, ...]
     out: dict[int, tuple[float, ...]] = {}
     parts = 0
     for _, own in groupby(sorted(lines, key=lambda item: (item[1], item[0].baseline)), key=itemgetter(1)):
-        for texts in beside([line for line, _ in own]):
+        zone = [line for line, _ in own]
+        for texts in beside(zone):
             top = min(text[0].baseline for text in texts)
             for text in texts:
+                for line in text:
+                    line.part = parts
+                    out[id(line)] = (top, text[0].box.x0, line.baseline)
+                parts += 1
+        for text, top in set_apart(zone):
+            if not any(id(line) in out for line in text):
                 for line in text:
                     line.part = parts
                     out[id(line)] = (top, text[0].box.x0, line.baseline)

@@ -29,6 +29,8 @@ _LABELLED = re.compile(r"^\w[^:：]{0,24}[:：]\s+\S")
 LOOSE = 1.32
 # A first line is indented by at least this (em).
 INDENT = 0.8
+# Lines set to the right, or centred, end or have their middles within this (em).
+SAME_END = 0.3
 # What ends a sentence; a line that leaves this share of the width empty ends a paragraph without it.
 ENDS = ".:!?"
 SHORT_LINE = 0.4
@@ -158,7 +160,7 @@ def _same_block(group: list[Line], line: Line, style: Style) -> bool:
     if EQUATION.match(last.text) and last.box.x0 > (last.left + last.right) / 2:
         return False
     # An indented line begins a paragraph, unless it is the second of a hanging one.
-    indented = line.box.x0 - last.box.x0 > INDENT * em
+    indented = line.box.x0 - last.box.x0 > INDENT * em and not (aside and _ends_level(last, line))
     if indented and len(group) > 1:
         return False
     if indented and len(group) == 1:
@@ -192,6 +194,12 @@ def _has_room(last: Line, line: Line, more: float) -> bool:
     first_word = line.text.split(" ", 1)[0]
     width = (line.box.x1 - line.box.x0) * len(first_word) / max(1, len(line.text))
     return last.right - last.box.x1 > width + more * line.size
+
+
+def _ends_level(last: Line, line: Line) -> bool:
+    """Whether two lines end below each other, or have their middles there: set to the right, or centred."""
+    a, b = last.box, line.box
+    return min(abs(a.x1 - b.x1), abs(a.x0 + a.x1 - b.x0 - b.x1) / 2) < SAME_END * line.size
 
 
 def _is_short(line: Line) -> bool:
