@@ -420,6 +420,31 @@ class TestHeads(unittest.TestCase):
         found = {plain_text(layout, c.words): (c.column, c.colspan) for c in draft.cells if c.row == 0}
         self.assertEqual(found, {"Cod": (2, 2), "Ling": (4, 2)})
 
+    def test_labels_of_groups_that_begin_with_their_columns_span_along_one_rule(self) -> None:
+        """One rule below both does not say where the first ends: where the second begins. One stands in the
+        middle of three columns by chance.
+        """
+        left = [
+            text(x, y, said) for x, y, said in ((72, 632, "Vessel"), (240, 632, "Herring"), (400, 632, "Cod"))
+        ]
+        labels = [text(240 + 80 * c, 616, str(2021 + c % 2)) for c in range(4)]
+        rows = [text(72, 600 - 16 * r, name) for r, name in enumerate(NAMES)]
+        rows += [text(240 + 80 * c, 600 - 16 * r, f"{17 * r + c}.{c}") for r in range(6) for c in range(4)]
+        rules = [rule(66, 520, 646), rule(236, 520, 628), rule(66, 520, 611), rule(66, 520, 515)]
+        found = table([text(72, 720, PROSE)], left, labels, rows, rules)
+        self.assertEqual([cell(found, t) for t in ("Herring", "Cod")], [(0, 1, 1, 2), (0, 3, 1, 2)])
+
+    def test_a_row_written_as_those_below_is_no_header(self) -> None:
+        """Below labels of groups stand times at once, as in a timetable, or labels of the columns."""
+        for first, heads in (("06:1{}", 1), ("Line {}", 2)):
+            groups = [text(72, 632, "Port", font="F2"), text(270, 632, "Morning", font="F2")]
+            groups += [text(430, 632, "Afternoon", font="F2")]
+            rows = [text(72, 616, "Skerra")] + [text(240 + 80 * c, 616, first.format(c)) for c in range(4)]
+            for r, name in enumerate(NAMES):
+                rows += [text(72, 600 - 16 * r, name)]
+                rows += [text(240 + 80 * c, 600 - 16 * r, f"{7 + r + 3 * c:02}:{15 + r}") for c in range(4)]
+            self.assertEqual(table([text(72, 720, PROSE)], groups, rows).header_rows, heads)
+
     def test_years_above_a_body_head_it(self) -> None:
         group = [text(72, 600, "Landings")]
         found = table(years(3, 616), group, body(3, 584))

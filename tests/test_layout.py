@@ -114,6 +114,14 @@ class TestRoles(unittest.TestCase):
                 self.assertEqual([b.kind for b in document.blocks], ["paragraph"])
                 self.assertTrue(document.blocks[0].text.startswith(f"{first}abc {after} below0"))
 
+    def test_a_sign_lowered_and_hardly_smaller_stays_with_its_letter(self) -> None:
+        """Unless it touches nothing: smaller text that stands lower is in a line of its own."""
+        for gap, said in ((0, "CO2 in it"), (4, "CO in it")):
+            width = stringWidth("CO", "Helvetica", 10)
+            content = line(60, 700, "CO") + line(60 + width + gap, 695.5, "2", 9)
+            content += line(60 + width + gap + 8, 700, "in it") + prose(60, 640, 4, "below")
+            self.assertTrue(read(content).blocks[0].text.startswith(said), gap)
+
     def test_headings_by_size_and_weight(self) -> None:
         content = line(60, 740, "Harbour book", 20) + prose(60, 700, 3, "a")
         content += line(60, 640, "Boats", 14) + prose(60, 615, 3, "b")
@@ -214,6 +222,17 @@ class TestRoles(unittest.TestCase):
                 document = read(full[0], line(60, y, said) + prose(60, 690, 30, "three"), full[1])
                 self.assertEqual([r.text for r in document.running], [said] * running)
                 self.assertEqual(said in document.markdown().replace("\\", ""), not running)
+
+    def test_a_sentence_at_the_end_of_the_only_page_is_text(self) -> None:
+        for said, running in (("* Counted from the pier.", False), ("Harbour book", True)):
+            document = read(prose(60, 700, 30, "body") + line(60, 60, said))
+            self.assertEqual([r.text for r in document.running], [said] * running)
+
+    def test_the_number_of_an_equation_at_the_head_of_a_page_is_none_of_the_page(self) -> None:
+        shown = line(120, 740, "a = b + 4 c,") + line(520, 740, "(3)") + prose(60, 690, 20, "body")
+        document = read(shown)
+        self.assertEqual(document.running, [])
+        self.assertIn("(3)", " ".join(document.texts()))
 
     def test_a_number_alone_below_all_else_is_that_of_the_page_wherever_that_ends(self) -> None:
         for said, y, running in (
@@ -398,6 +417,44 @@ class TestResearchNote(unittest.TestCase):
         values = {f.label: f.value for f in blocks[0].fields}
         self.assertEqual((values["Running hours:"], values["Next inspection due:"]), ("12,408", ""))
         self.assertEqual([f.checked for f in blocks[1].fields], [True, True, False, True, False])
+
+    def test_fields_over_lines_right_behind_their_labels(self) -> None:
+        """Lines begin where their labels end, several may stand in a row; rows over lines without any label
+        are those of a table.
+        """
+        said = (("Name:", "Ada Holm", 60, 200), ("Vessel:", "Tern", 60, 160), ("Signature:", "", 60, 200))
+        content, wanted = "", {}
+        for k, (label, value, x, length) in enumerate(said):
+            y, low = 700 - 30 * k, x + stringWidth(label, "Helvetica", 10) + 3
+            content += line(x, y, label) + (line(low + 1, y, value) if value else "")
+            content += f"{low} {y - 3} m {low + length} {y - 3} l S "
+            wanted[label] = value
+        low = 330 + stringWidth("Date:", "Helvetica", 10) + 3
+        content += (
+            line(330, 640, "Date:") + line(low + 1, 640, "2 April") + f"{low} 637 m {low + 90} 637 l S "
+        )
+        document = read(content + prose(60, 560, 5, "below"))
+        found = [f for b in document.blocks if b.kind == "fields" for f in b.fields]
+        self.assertEqual({f.label: f.value for f in found}, wanted | {"Date:": "2 April"})
+        self.assertEqual(document.tables, [])
+
+    def test_signs_for_boxes_in_one_line_have_a_label_each(self) -> None:
+        names = pikepdf.Array([65, pikepdf.Name("/uni2610"), pikepdf.Name("/uni2612")])
+        boxes = {
+            "Subtype": "/Type1",
+            "BaseFont": "/Helvetica",
+            "Encoding": pikepdf.Dictionary(Differences=names),
+        }
+        content, x = "", 60.0
+        for sign, label in zip("BAB", ("electricity", "water", "waste"), strict=True):
+            content += line(x, 700, sign, 10, "F9") + line(x + 12, 700, label)
+            x += 20 + stringWidth(label, "Helvetica", 10)
+        document = wennak.read(pdf_of(content + prose(60, 640, 5, "below"), FONTS | {"F9": boxes}))
+        (form,) = (b for b in document.blocks if b.kind == "fields")
+        self.assertEqual(
+            [(f.label, f.checked) for f in form.fields],
+            [("electricity", True), ("water", False), ("waste", True)],
+        )
 
     def test_letters_in_frames_are_no_check_boxes_and_nothing_is_said_twice(self) -> None:
         words = "press the key k and then the key m to raise the flag of the harbour".split()

@@ -167,6 +167,19 @@ class TestAddresses(unittest.TestCase):
         places = [text.index(word) for word in (*self.LEFT, *self.RIGHT)]
         self.assertEqual(places, sorted(places))
 
+    def test_a_text_at_heights_of_its_own_is_read_as_a_whole(self) -> None:
+        """As in the head of a letter; a label that its value runs beside stays before it."""
+        for end in (False, True):
+            x = [500 - 5 * len(said) if end else 420 for said in self.RIGHT[:3]]
+            right = "".join(line(x[k], 741 - 13 * k, said) for k, said in enumerate(self.RIGHT[:3]))
+            left = line(60, 732, "Invoice", 18) + line(60, 706, "No. 17") + line(60, 693, "Due in May")
+            text = " ".join(" ".join(read(right + left + prose(60, 600, 6, "after")).texts()).split())
+            self.assertIn(" ".join(self.RIGHT[:3]), text)
+            self.assertIn("Invoice No. 17 Due in May", text)
+        pairs = line(60, 700, "Address") + line(200, 700, "Light Lane 5") + line(200, 688, "40377 Tarnvoe")
+        text = " ".join(read(pairs + prose(60, 600, 6, "after")).texts())
+        self.assertIn("Address Light Lane 5 40377 Tarnvoe", text)
+
     def test_rules_around_them_make_cells(self) -> None:
         frame = "".join(rule(56, y, 540, y) for y in (714, 655)) + "".join(
             rule(x, 714, x, 655) for x in (56, 326, 540)

@@ -17,8 +17,8 @@ BOX_REACH = 2.5
 # The line under a value is at least this long (em) and at most this far (em) below the baseline.
 LINE_LENGTH = 4.0
 LINE_DROP = (-0.1, 0.7)
-# A label ends at most this far (em) before its line.
-LABEL_REACH = 12.0
+# A label ends at most this far (em) before its line; a line right behind its label so far.
+LABEL_REACH, BEHIND = 12.0, 1.0
 # A gap this wide (em) ends a text beside a box.
 GAP = 2.5
 # Fewer boxes, or lines that begin at one place, are something else.
@@ -153,43 +153,65 @@ def _box_field(layout: PageLayout, box: Box, label: Ints, marked: bool) -> Field
 
 
 def _box_characters(layout: PageLayout) -> Iterator[FieldArea]:
-    """Boxes that are characters, each at the start of a line or after a wide gap."""
+    """Boxes that are characters, each at the start of a line, after a wide gap or after the label of one."""
     w = layout.words
     if _BOXES.isdisjoint(w.texts):
         return
-    for i, text in enumerate(w.texts):
-        if text[0] not in _EMPTY + _FILLED or len(text) > 1:
-            continue
+    at = [i for i, text in enumerate(w.texts) if text[0] in _EMPTY + _FILLED and len(text) == 1]
+    row = -1
+    for i in at:
         first = i == 0 or w.row[i - 1] != w.row[i] or w.x0[i] - w.x1[i - 1] > GAP * w.size[i] / 2
+        first = first or w.row[i] == row
         box = Box(float(w.x0[i]), float(w.y0[i]), float(w.x1[i]), float(w.y1[i]))
-        label = _text_right_of(layout, box, [])
+        others = [float(w.x0[k]) for k in at if w.row[k] == w.row[i] and w.x0[k] > w.x0[i]]
+        label = _text_right_of(layout, box, others)
         if first and len(label):
-            yield _box_field(layout, box, label, text in _FILLED)
+            row = int(w.row[i])
+            yield _box_field(layout, box, label, w.texts[i] in _FILLED)
 
 
 def _over_lines(layout: PageLayout) -> list[FieldArea]:
-    """Values over lines that begin at one place, each line with a label before it and nothing after it.
+    """Values over lines, each with a label before its line and nothing after it but the label of the next.
 
-    Half of the labels or more end with a colon: rows of a table may stand over lines as well.
+    The lines begin at one place, where half of the labels or more end with a colon, since rows of a table may
+    stand over lines as well; or each right behind its label, and each row with one that ends with a colon.
+    """
+    texts, level = layout.words.texts, layout.rules.level
+    long = np.flatnonzero(level.high - level.low > LINE_LENGTH * layout.em)
+    rows = [_row_over_lines(layout, at, long) for at in distinct(level.at[long]).tolist()]
+    found = [(low, area) for row in rows for low, area in row]
+    out = []
+    for row in rows:
+        named = [texts[int(area.label[-1])].endswith(":") for _, area in row]
+        tight = all(low - layout.box(area.label).x1 < BEHIND * layout.em for low, area in row)
+        for low, area in row:
+            alike = [other for at, other in found if abs(at - low) < 2]
+            ended = sum(texts[int(other.label[-1])].endswith(":") for other in alike)
+            if (named[0] and tight) or (len(alike) >= MIN_FIELDS and ended >= 0.5 * len(alike)):
+                out.append(area)
+    return out if len(out) >= MIN_FIELDS else []
+
+
+def _row_over_lines(layout: PageLayout, at: float, long: Ints) -> list[tuple[float, FieldArea]]:
+    """The fields whose lines are at a height, from left to right, and where each line begins; none where
+    any text there is neither before nor over one.
     """
     w, em, level = layout.words, layout.em, layout.rules.level
+    drop = at - w.baseline
+    members = np.flatnonzero((drop > LINE_DROP[0] * em) & (drop < LINE_DROP[1] * em) & ~w.turned)
+    if not len(members) or len(distinct(w.row[members])) > 1:
+        return []
+    lines = sorted((float(level.low[k]), float(level.high[k])) for k in long.tolist() if level.at[k] == at)
     found: list[tuple[float, FieldArea]] = []
-    for k in np.flatnonzero(level.high - level.low > LINE_LENGTH * em).tolist():
-        at, low, high = float(level.at[k]), float(level.low[k]), float(level.high[k])
-        drop = at - w.baseline
-        members = np.flatnonzero((drop > LINE_DROP[0] * em) & (drop < LINE_DROP[1] * em) & ~w.turned)
-        label = members[w.x1[members] < low + 1]
+    begin, held = -np.inf, 0
+    for low, high in lines:
+        label = members[(w.x0[members] > begin) & (w.x1[members] < low + 1)]
         value = members[(w.x0[members] > low - 1) & (w.x1[members] < high + em)]
-        if not len(label) or len(label) + len(value) < len(members) or len(distinct(w.row[members])) > 1:
-            continue
-        end = float(w.x1[label].max())
-        if low - LABEL_REACH * em < end < low:
-            around = Box.around([layout.box(members), Box(low, at, high, at)])
-            found.append((low, FieldArea(around, members, label, value, None)))
-    out = []
-    for low, area in found:
-        alike = [other for at, other in found if abs(at - low) < 2]
-        named = sum(w.texts[int(other.label[-1])].endswith(":") for other in alike)
-        if len(alike) >= MIN_FIELDS and named >= 0.5 * len(alike):
-            out.append(area)
-    return out
+        if not len(label) or not low - LABEL_REACH * em < float(w.x1[label].max()) < low:
+            return []
+        own = np.concatenate((label, value))
+        found.append(
+            (low, FieldArea(Box.around([layout.box(own), Box(low, at, high, at)]), own, label, value, None))
+        )
+        begin, held = high - em, held + len(own)
+    return found if held == len(members) else []

@@ -53,13 +53,13 @@ def find_running(pages: Sequence[PageItems], body: float) -> set[int]:
     inner = {line.text for lines in written for line in lines if id(line) not in edge}
     for k, (page, lines, margins) in enumerate(zip(pages, written, outer, strict=True)):
         levels = distinct(np.round([line.baseline for line in lines], 1))
+        equations = _equations(margins, page)
         for line in margins:
             seen.setdefault(_key(line), []).append((page.number, line))
-            if line.turned or not _outermost(line, lines, page):
+            if line.turned or id(line) in equations or not _outermost(line, lines, page):
                 continue
             largest = float("inf") if line.text in inner else body
-            number = _PAGE_NUMBER.match(line.text) and not _numbers_equation(line, page)
-            if line.role == "Artifact" or number:
+            if line.role == "Artifact" or _PAGE_NUMBER.match(line.text):
                 out.add(id(line))
             elif _stands_apart(line, levels, page, largest):
                 apart.append((k, line))
@@ -135,10 +135,16 @@ def _outermost(line: Line, lines: Sequence[Line], page: PageItems) -> bool:
     )
 
 
-def _numbers_equation(line: Line, page: PageItems) -> bool:
-    """Whether a number in parentheses stands level with something: that is the equation that it numbers."""
-    beside = (item for item in page.items if item is not line) if EQUATION.match(line.text) else ()
-    return any(item.box.y0 < line.box.y1 and line.box.y0 < item.box.y1 for item in beside)
+def _equations(lines: Sequence[Line], page: PageItems) -> set[int]:
+    """The numbers in parentheses that stand level with something, and the lines among that: equations."""
+    numbers = [line for line in lines if EQUATION.match(line.text)]
+    beside = [
+        (line, item)
+        for line in numbers
+        for item in page.items
+        if item is not line and item.box.y0 < line.box.y1 and line.box.y0 < item.box.y1
+    ]
+    return {id(each) for pair in beside for each in pair}
 
 
 def _is_last(line: Line, page: PageItems) -> bool:

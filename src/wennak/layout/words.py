@@ -27,8 +27,9 @@ LEADER_DOTS, SHORT_LEADER, SAME_END = 5, 3, 0.5
 BASELINE_SHIFT = 0.12
 # Rows of words closer than this share a baseline: rounding, and fonts set on a slightly shifted line.
 ROW_SHIFT = 0.25
-# Superscripts and subscripts are set at most this much smaller and in reach of the word they belong to.
-SCRIPT_SIZE = 0.87
+# Superscripts and subscripts are at most of this size (em of their word), and in reach of it; what is larger
+# than the first of these touches it, within so much (em).
+SCRIPT_SIZE, LARGE_SCRIPT, TOUCHES = 0.87, 0.93, 0.15
 # Subscripts are lowered by less than this (em of their word).
 SCRIPT_DROP = 0.55
 # What reaches so far below where it is set (em) hangs from there; the middle of a line is so far above its
@@ -349,14 +350,15 @@ def _script_baselines(x0: Floats, x1: Floats, baseline: Floats, size: Floats, tu
     """
     base = np.arange(len(baseline))
     for step, here in (
-        (1, np.flatnonzero(size[1:] < SCRIPT_SIZE * size[:-1]) + 1),
-        (-1, np.flatnonzero(size[:-1] < SCRIPT_SIZE * size[1:])),
+        (1, np.flatnonzero(size[1:] < LARGE_SCRIPT * size[:-1]) + 1),
+        (-1, np.flatnonzero(size[:-1] < LARGE_SCRIPT * size[1:])),
     ):
         there = here - step
         em = size[there]
         gap = x0[here] - x1[there] if step == 1 else x0[there] - x1[here]
         shift = baseline[here] - baseline[there]
-        near = (gap > -0.3 * em) & (gap < 0.4 * em) & ~turned[here] & ~turned[there]
+        reach = np.where(size[here] < SCRIPT_SIZE * em, 0.4, TOUCHES) * em
+        near = (gap > -0.3 * em) & (gap < reach) & ~turned[here] & ~turned[there]
         near &= (shift > -0.75 * em) & (shift < SCRIPT_DROP * em) & (base[here] == here)
         base[here[near]] = there[near]
     # What belongs to a piece is smaller than it: this ends.
