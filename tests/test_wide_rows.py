@@ -270,6 +270,31 @@ class TestCells(unittest.TestCase):
                     sorted(i for c in out.cells for i in c.words), list(range(len(layout.words)))
                 )
 
+    def test_a_text_that_goes_on_where_rows_stand_as_near_is_of_the_row_above(self) -> None:
+        """It begins small below several words without an end, which fill their column."""
+        for above, below, joined in (
+            ("Alongside at Holm, late because the ramp", "did not come down", True),
+            ("Alongside at Holm. The ramp came late.", "did not come down", False),
+            ("Alongside at Holm, late because the ramp", "Pier closed", False),
+            ("Alongside", "late", False),
+        ):
+            entries = [("0600", "4", "Left the pier with twelve cars on deck"), ("0645", "5", above)]
+            entries += [
+                ("", "", below),
+                ("0700", "5", "Left Holm with forty on board"),
+                ("0735", "6", "At anchor"),
+            ]
+            heads = [text(x, 640, t, font="F2") for x, t in ((72, "Time"), (130, "Wind"), (190, "Entry"))]
+            rows = [
+                text(x, 628 - 12 * r, t)
+                for r, e in enumerate(entries)
+                for x, t in zip((72, 130, 190), e, strict=True)
+                if t
+            ]
+            (table,) = read([text(72, 700, PROSE)], heads, rows).tables
+            said = [row[2] for row in texts(table)]
+            self.assertEqual(f"{above} {below}" in said, joined, said)
+
     def test_lines_that_are_cells_elsewhere_in_their_column_are_rows(self) -> None:
         said = [
             ("Vessel", "Load", "Speed"), ("", "empty", "9.1"), ("Gannet", "", ""), ("", "laden", "8.2"),

@@ -10,7 +10,13 @@ from .draft import TableDraft
 from .header import header_rows
 from .signs import join_heads, join_signs, keep_labels
 from .spans import settle_labels_beside_rules, spread_cells
-from .stub_rows import with_labels_apart, with_lines_joined, with_near_lines_joined, with_paragraphs_joined
+from .stub_rows import (
+    with_labels_apart,
+    with_lines_joined,
+    with_near_lines_joined,
+    with_paragraphs_joined,
+    with_rests_joined,
+)
 from .unruled import with_groups_apart, with_known_lines_apart, with_rows_between_lines
 
 
@@ -28,7 +34,7 @@ def finish(
         draft = with_rows_between_lines(layout, with_groups_apart(layout, draft), lines)
         draft = with_labels_apart(layout, with_known_lines_apart(layout, draft))
         draft = with_lines_joined(layout, with_paragraphs_joined(layout, draft), lines)
-        draft = with_near_lines_joined(layout, draft, lines)
+        draft = with_rests_joined(layout, with_near_lines_joined(layout, draft, lines))
     inner = [y for y in lines if draft.box.y0 + 1 < y < draft.box.y1 - 1]
     draft.header_rows = header_rows(layout, draft, inner) if heads is None else min(heads, draft.rows)
     spread_cells(layout, draft)

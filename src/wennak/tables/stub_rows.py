@@ -24,6 +24,8 @@ INDENT, LINES_OFF, OVERLAP = 0.5, 0.5, 0.4
 BANDS, SINGLE = 3, 0.5
 # Prose has so many words. Rooms differ by more than this (em).
 PROSE, ROOMS = 6, 0.25
+# A text that goes on in the next row has so many words, and ends this near (em) to where its column does.
+REST, FULL = 4, 4.0
 # A number, also with a sign before it and a unit or a mark behind, or marks alone.
 VALUE = re.compile(r"\W*(?:\d|$)")
 
@@ -147,6 +149,39 @@ def with_near_lines_joined(layout: PageLayout, draft: TableDraft, lines: Sequenc
     for r in sorted(joined, reverse=True):
         draft = _without_row(draft, r)
     return draft
+
+
+def with_rests_joined(layout: PageLayout, draft: TableDraft) -> TableDraft:
+    """Join rows that are nothing but a text in small letters to the row above, where several words without an
+    end fill their column and this goes on with them; all other rows have a label in the stub.
+    """
+    rows = cells_by_row(draft)
+    lone = [r for r, cells in rows.items() if r and not any(c.column == 0 for c in cells)]
+    if not lone or draft.rows - len(lone) < BANDS or any(c.rowspan > 1 for c in draft.cells):
+        return draft
+    tops, feet = row_extents(layout, draft)
+    if not all(_is_rest(layout, draft, rows.get(r - 1, []), rows[r]) for r in lone):
+        return draft
+    if any(tops[r] - feet[r - 1] >= MAX_ROOM * layout.em for r in lone):
+        return draft
+    for r in reversed(lone):
+        draft = _without_row(draft, r)
+    return draft
+
+
+def _is_rest(
+    layout: PageLayout, draft: TableDraft, above: Sequence[CellDraft], row: Sequence[CellDraft]
+) -> bool:
+    """Whether a row is one text that goes on with the last line above it in its column, which is full."""
+    w = layout.words
+    upper = [c for c in above if c.column == row[0].column and c.colspan == 1 and c.words]
+    if len(row) > 1 or row[0].colspan > 1 or not row[0].words or not upper:
+        return False
+    said = plain_text(layout, upper[0].words)
+    ends = [float(w.x1[c.words].max()) for c in draft.cells if c.column == row[0].column and c.words]
+    full = float(w.x1[upper[0].words].max()) > max(ends) - FULL * layout.em
+    open_ = len(said.split()) >= REST and said[-1] not in ".:;!?"
+    return full and open_ and plain_text(layout, row[0].words)[0].islower()
 
 
 def _goes_on_with(layout: PageLayout, above: Sequence[CellDraft], row: Sequence[CellDraft]) -> bool:
