@@ -11,7 +11,7 @@ import sys
 import tempfile
 import unittest
 from collections import Counter
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from contextlib import contextmanager
 from pathlib import Path
 from types import ModuleType
@@ -57,9 +57,14 @@ def command(*args: object) -> list[str]:
 
 def text_pdf(*pages: str) -> bytes:
     """A PDF with a line of text on each page."""
+    return joined(pdf_of(f"BT /F1 11 Tf 72 700 Td ({text}) Tj ET") for text in pages)
+
+
+def joined(pdfs: Iterable[bytes]) -> bytes:
+    """One PDF with the pages of all."""
     pdf = pikepdf.new()
-    for text in pages:
-        with pikepdf.open(io.BytesIO(pdf_of(f"BT /F1 11 Tf 72 700 Td ({text}) Tj ET"))) as one:
+    for data in pdfs:
+        with pikepdf.open(io.BytesIO(data)) as one:
             pdf.pages.extend(one.pages)
     out = io.BytesIO()
     pdf.save(out, deterministic_id=True)

@@ -2,15 +2,12 @@
 
 from __future__ import annotations
 
-import io
 import unittest
 from collections.abc import Sequence
 from itertools import pairwise
 
-import pikepdf
-
 import wennak
-from tests.support import InFolder, pdf_of
+from tests.support import InFolder, joined, pdf_of
 from wennak.demo.scans import draw_scan
 from wennak.model import Cell, Table
 from wennak.scan import installed_languages
@@ -47,13 +44,7 @@ def part(
 
 
 def document(*pages: Sequence[str]) -> bytes:
-    with pikepdf.new() as pdf:
-        for page in pages:
-            with pikepdf.open(io.BytesIO(pdf_of("\n".join(page), FONTS))) as one:
-                pdf.pages.extend(one.pages)
-        out = io.BytesIO()
-        pdf.save(out)
-    return out.getvalue()
+    return joined(pdf_of("\n".join(page), FONTS) for page in pages)
 
 
 def grids(pdf: bytes) -> list[list[list[str]]]:
@@ -411,13 +402,10 @@ class TestContinued(unittest.TestCase):
         above = part([(HEAD[0], HEAD[1]), *(row[:2] for row in ROWS)], 230, bold=[0])
         for font, rows in (("F1", 10), ("F3", 9)):
             top = [text(72, 740, "B9", font=font), text(142, 740, "Gull 9", font=font)]
-            with pikepdf.new() as pdf, self.subTest(font):
-                for page in (above, [*top, text(72, 600, PROSE)]):
-                    with pikepdf.open(io.BytesIO(pdf_of("\n".join(page), fonts))) as one:
-                        pdf.pages.extend(one.pages)
-                out = io.BytesIO()
-                pdf.save(out)
-                self.assertEqual([len(grid) for grid in grids(out.getvalue())], [rows])
+            with self.subTest(font):
+                pages = (above, [*top, text(72, 600, PROSE)])
+                both = joined(pdf_of("\n".join(page), fonts) for page in pages)
+                self.assertEqual([len(grid) for grid in grids(both)], [rows])
 
     def test_a_table_of_other_columns_is_not_forced_into_these(self) -> None:
         wide = [

@@ -12,7 +12,7 @@ from scipy.sparse import coo_matrix
 from scipy.sparse.csgraph import connected_components
 
 import wennak
-from tests.support import DEMO, pdf_of
+from tests.support import DEMO, joined, pdf_of
 from tests.tagged import tagged_pdf
 from wennak.layout import connected
 
@@ -42,13 +42,7 @@ FONTS = {
 
 
 def read(*pages: str) -> wennak.Document:
-    with pikepdf.new() as pdf:
-        for content in pages:
-            with pikepdf.open(io.BytesIO(pdf_of(content, FONTS))) as one:
-                pdf.pages.extend(one.pages)
-        out = io.BytesIO()
-        pdf.save(out)
-    return wennak.read(out.getvalue())
+    return wennak.read(joined(pdf_of(content, FONTS) for content in pages))
 
 
 class TestOrder(unittest.TestCase):
