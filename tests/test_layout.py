@@ -110,9 +110,9 @@ class TestRoles(unittest.TestCase):
 
     def test_a_sign_lowered_and_hardly_smaller_stays_with_its_letter(self) -> None:
         """Unless it touches nothing: smaller text that stands lower is in a line of its own."""
-        for gap, said in ((0, "CO2 in it"), (4, "CO in it")):
+        for gap, size, said in ((0, 9, "CO2 in it"), (0, 9.5, "CO2 in it"), (4, 9, "CO in it")):
             width = stringWidth("CO", "Helvetica", 10)
-            content = line(60, 700, "CO") + line(60 + width + gap, 695.5, "2", 9)
+            content = line(60, 700, "CO") + line(60 + width + gap, 695.5, "2", size)
             content += line(60 + width + gap + 8, 700, "in it") + prose(60, 640, 4, "below")
             self.assertTrue(read(content).blocks[0].text.startswith(said), gap)
 

@@ -29,7 +29,7 @@ BASELINE_SHIFT = 0.12
 ROW_SHIFT = 0.25
 # Superscripts and subscripts are at most of this size (em of their word), and in reach of it; what is larger
 # than the first of these touches it, within so much (em).
-SCRIPT_SIZE, LARGE_SCRIPT, TOUCHES = 0.87, 0.93, 0.15
+SCRIPT_SIZE, LARGE_SCRIPT, TOUCHES = 0.87, 0.96, 0.15
 # Subscripts are lowered by less than this (em of their word).
 SCRIPT_DROP = 0.55
 # What reaches so far below where it is set (em) hangs from there; the middle of a line is so far above its
