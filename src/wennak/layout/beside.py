@@ -52,17 +52,25 @@ def set_apart(lines: Sequence[Line]) -> Iterator[tuple[list[Line], float]]:
     """
     k = 0
     while k < len(lines):
-        own = [lines[k]]
-        for line in lines[k + 1 :]:
-            if line.baseline - own[-1].baseline > PITCH * own[-1].size:
-                break
-            if line.box.x0 < max(o.box.x1 for o in own) and line.box.x1 > min(o.box.x0 for o in own):
-                own.append(line)
-        k += 1
-        if len(own) >= MIN_LINES and _is_text(own) and (around := _around(lines, own)):
+        own = _column(lines, k)
+        around = _around(lines, own) if len(own) >= MIN_LINES and _is_text(own) else []
+        if around:
             first, last = around[0].baseline, around[-1].baseline
             yield own, own[0].baseline if own[0].baseline < first else last
-            k += len(own) - 1
+        # Where nothing stands beside a column of lines, nothing does beside a part of it.
+        k += len(own) if around or lines[k + len(own) - 1] is own[-1] else 1
+
+
+def _column(lines: Sequence[Line], k: int) -> list[Line]:
+    """The k-th line and those below it that follow each other closely."""
+    own, x0, x1 = [lines[k]], lines[k].box.x0, lines[k].box.x1
+    for line in lines[k + 1 :]:
+        if line.baseline - own[-1].baseline > PITCH * own[-1].size:
+            break
+        if line.box.x0 < x1 and line.box.x1 > x0:
+            own.append(line)
+            x0, x1 = min(x0, line.box.x0), max(x1, line.box.x1)
+    return own
 
 
 def _around(lines: Sequence[Line], own: Sequence[Line]) -> list[Line]:

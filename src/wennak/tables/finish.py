@@ -38,6 +38,8 @@ def finish(
     inner = [y for y in lines if draft.box.y0 + 1 < y < draft.box.y1 - 1]
     draft.header_rows = header_rows(layout, draft, inner) if heads is None else min(heads, draft.rows)
     spread_cells(layout, draft)
-    # Labels set sideways reach above their row.
-    draft.box = Box.around([draft.box, layout.box(draft.word_indices())])
+    words = draft.word_indices()
+    if len(words):
+        # Labels set sideways reach above their row.
+        draft.box = Box.around([draft.box, layout.box(words)])
     return draft

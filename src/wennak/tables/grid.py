@@ -169,6 +169,8 @@ def repeats_head(cut: Cut) -> bool:
     texts = facts.texts[a:b]
     labels = (cut.filled[:HEADS].sum(axis=1) >= SEVERAL) & ~cut.numbers[:HEADS].any(axis=1)
     again = [k for r in np.flatnonzero(labels).tolist() for k in range(r + 1, b - a) if texts[k] == texts[r]]
+    if not again:
+        return False
     rooms = facts.y0[a + 1 : b] - np.maximum.accumulate(facts.y1[a:b])[:-1]
     apart = rooms > median(rooms) + ANEW * cut.place.strip.layout.em
     return any(apart[k - 1] for k in again)

@@ -248,7 +248,7 @@ def _along_rules(
     nexts = [c.column for c in row[1:]] + [len(extents)]
     for cell, (low, high), end in zip(row, ruled, nexts, strict=True):
         over = columns_over(extents, low, high, 0.0)
-        if over and over[0] <= cell.column and cell.row == r and cell.rowspan == 1:
+        if over and over[0] <= cell.column <= over[1] and cell.row == r and cell.rowspan == 1:
             cell.colspan = min(over[1] + 1, end) - cell.column
 
 
