@@ -53,7 +53,7 @@ def set_apart(lines: Sequence[Line]) -> Iterator[tuple[list[Line], float]]:
     k = 0
     while k < len(lines):
         own = _column(lines, k)
-        around = _around(lines, own) if len(own) >= MIN_LINES and _is_text(own) else []
+        around = _around(lines, own) if len(own) >= MIN_LINES else []
         if around:
             first, last = around[0].baseline, around[-1].baseline
             yield own, own[0].baseline if own[0].baseline < first else last
@@ -78,16 +78,23 @@ def _around(lines: Sequence[Line], own: Sequence[Line]) -> list[Line]:
     what they are of: where most lines of the text are level with some, or its first one alone is, or anything
     else stands there.
     """
-    near, left = LEVEL * own[0].size, min(line.box.x0 for line in own) - APART * own[0].size
-    others = [line for line in lines if all(line is not o for o in own)]
-    beside = [o for o in others if own[0].baseline - near < o.baseline < own[-1].baseline + near]
+    near, held = LEVEL * own[0].size, {id(line) for line in own}
+    top, foot = own[0].baseline - near, own[-1].baseline + near
+    beside = [line for line in lines if top < line.baseline < foot and id(line) not in held]
+    if not beside:
+        return []
+    left = min(line.box.x0 for line in own) - APART * own[0].size
+    if any(line.box.x1 > left for line in beside):
+        return []
     level = [any(abs(o.baseline - line.baseline) < near for o in beside) for line in own]
     between = [o for o in beside if all(abs(o.baseline - line.baseline) >= near for line in own)]
-    if not beside or any(o.box.x1 > left for o in beside) or 2 * sum(level) > len(own):
+    if (
+        not _is_text(own)
+        or 2 * sum(level) > len(own)
+        or (not between and (level[0] or len(own) == MIN_LINES))
+    ):
         return []
-    if not between and (level[0] or len(own) == MIN_LINES):
-        return []
-    chain = [line for line in others if line.box.x1 < left]
+    chain = [line for line in lines if line.box.x1 < left]
     first, last = chain.index(beside[0]), chain.index(beside[-1])
     while first and _follows(chain[first - 1], chain[first]):
         first -= 1
