@@ -427,6 +427,8 @@ class TestResearchNote(unittest.TestCase):
         content += (
             line(330, 640, "Date:") + line(low + 1, 640, "2 April") + f"{low} 637 m {low + 90} 637 l S "
         )
+        # A line without a label, for a stamp.
+        content += "500 637 m 560 637 l S "
         document = read(content + prose(60, 560, 5, "below"))
         found = [f for b in document.blocks if b.kind == "fields" for f in b.fields]
         self.assertEqual({f.label: f.value for f in found}, wanted | {"Date:": "2 April"})

@@ -207,6 +207,9 @@ def _row_over_lines(layout: PageLayout, at: float, long: Ints) -> list[tuple[flo
     for low, high in lines:
         label = members[(w.x0[members] > begin) & (w.x1[members] < low + 1)]
         value = members[(w.x0[members] > low - 1) & (w.x1[members] < high + em)]
+        if not len(label) and not len(value):
+            # A line for something else.
+            continue
         if not len(label) or not low - LABEL_REACH * em < float(w.x1[label].max()) < low:
             return []
         own = np.concatenate((label, value))
