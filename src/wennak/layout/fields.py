@@ -159,11 +159,12 @@ def _box_characters(layout: PageLayout) -> Iterator[FieldArea]:
         return
     at = [i for i, text in enumerate(w.texts) if text[0] in _EMPTY + _FILLED and len(text) == 1]
     row = -1
-    for i in at:
+    for i, after in zip(at, [*at[1:], -1], strict=True):
         first = i == 0 or w.row[i - 1] != w.row[i] or w.x0[i] - w.x1[i - 1] > GAP * w.size[i] / 2
         first = first or w.row[i] == row
         box = Box(float(w.x0[i]), float(w.y0[i]), float(w.x1[i]), float(w.y1[i]))
-        others = [float(w.x0[k]) for k in at if w.row[k] == w.row[i] and w.x0[k] > w.x0[i]]
+        # Words of a row come from left to right: the next box ends the label of this one.
+        others = [float(w.x0[after])] if after > i and w.row[after] == w.row[i] else []
         label = _text_right_of(layout, box, others)
         if first and len(label):
             row = int(w.row[i])

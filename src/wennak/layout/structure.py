@@ -256,22 +256,24 @@ def _take_captions(pieces: list[Piece]) -> None:
                 continue
             if len(blocks) > 1 and not _is_label(piece, beside[0]):
                 continue
-            piece.block.caption = blocks[-1].text
-            said = [piece.block.text, *(block.text for block in blocks[:-1])]
-            piece.block.text = " ".join(filter(None, said))
-            for block in blocks:
-                piece.block.places += block.places
-                block.text = ""
+            _take(piece.block, blocks)
             break
+    named = [(p, p.block) for p in pieces if isinstance(p.block, Paragraph) and CAPTION.match(p.block.text)]
     for piece in pieces:
         if isinstance(piece.block, Figure) and not piece.block.caption:
-            near = [p for p in pieces if isinstance(p.block, Paragraph) and CAPTION.match(p.block.text)]
-            near = [p for p in near if _is_near(piece, p)]
-            for block in [p.block for p in near[:1] if isinstance(p.block, Paragraph)]:
-                piece.block.caption = block.text
-                piece.block.places += block.places
-                block.text = ""
+            near = [block for caption, block in named if block.text and _is_near(piece, caption)]
+            if near:
+                _take(piece.block, near[:1])
     pieces[:] = [p for p in pieces if not (isinstance(p.block, Paragraph) and not p.block.text)]
+
+
+def _take(figure: Figure, blocks: Sequence[Paragraph]) -> None:
+    """Give a figure the last of some paragraphs as caption, the others as labels; these are empty then."""
+    figure.caption = blocks[-1].text
+    figure.text = " ".join(filter(None, [figure.text, *(block.text for block in blocks[:-1])]))
+    for block in blocks:
+        figure.places += block.places
+        block.text = ""
 
 
 def _is_label(figure: Piece, text: Piece) -> bool:

@@ -10,6 +10,7 @@ import numpy as np
 from ..ink import Bools, Floats, Ints, distinct, median
 from ..layout import PageLayout
 from .draft import CellDraft, TableDraft, plain_text
+from .header import MAX_HEADER
 from .numbers import is_numeric
 from .places import Place
 from .rows import blank_limits, column_of
@@ -24,9 +25,8 @@ FEW = 0.1
 _ACROSS = 0.1
 # Numbers below each other in so many columns tell two rows.
 SEVERAL = 2
-# A head is one of so many rows, and where it begins another table stands so much farther (em) from the row
-# above than rows usually do.
-HEADS, ANEW = 4, 0.5
+# A head that begins another table stands so much farther (em) from the row above than rows usually do.
+ANEW = 0.5
 
 
 @dataclass(slots=True, eq=False)
@@ -167,7 +167,7 @@ def repeats_head(cut: Cut) -> bool:
     """
     facts, a, b = cut.place.strip.facts, cut.place.first, cut.place.last
     texts = facts.texts[a:b]
-    labels = (cut.filled[:HEADS].sum(axis=1) >= SEVERAL) & ~cut.numbers[:HEADS].any(axis=1)
+    labels = (cut.filled[:MAX_HEADER].sum(axis=1) >= SEVERAL) & ~cut.numbers[:MAX_HEADER].any(axis=1)
     again = [k for r in np.flatnonzero(labels).tolist() for k in range(r + 1, b - a) if texts[k] == texts[r]]
     if not again:
         return False
