@@ -30,8 +30,9 @@ from .records import record_lines
 _SPECIAL = re.compile(r"([\\`*_\[\]<>~|])")
 _LEADING = re.compile(r"^(\s*)(#{1,6}(?=\s|$)|[-+=](?=\s|$)|-{3,}|={2,}|>|(\d{1,9})([.)])(?=\s|$))")
 _WORD = re.compile(r"\w")
-# What may stand between stars: from the first to the last letter or digit.
+# What may stand between stars: from the first to the last letter or digit; between blanks, to the last sign.
 _CORE = re.compile(r"\w(?:.*\w)?", re.S)
+_SOLID = re.compile(r"\S(?:.*\S)?", re.S)
 _ENTITY = re.compile(r"&(?=#?\w+;)")
 
 
@@ -143,7 +144,9 @@ def _inline(text: str, marks: Sequence[Mark]) -> str:
         before = pieces[k - 1] if k else ("", {})
         after = pieces[k + 1] if k + 1 < len(pieces) else ("", {})
         shown = _escape(in_scripts(piece, {"sup", *kinds} if "note" in kinds else kinds))
-        core = _CORE.search(piece)
+        # Between blanks marks of punctuation may be emphasised with the words.
+        apart = before[0][-1:].strip() == "" == after[0][:1].strip()
+        core = (_SOLID if apart and _WORD.search(piece) else _CORE).search(piece)
         if _starred(kinds) and core and not _starred(before[1]) and not _starred(after[1]):
             left, right = piece[: core.start()], piece[core.end() :]
             if not _WORD.search((before[0] + left)[-1:] + (right + after[0])[:1]):

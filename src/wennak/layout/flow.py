@@ -5,14 +5,14 @@ from __future__ import annotations
 from collections import defaultdict
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, field
-from itertools import groupby, pairwise
+from itertools import chain, groupby, pairwise
 from operator import itemgetter
 
 import numpy as np
 
 from ..ink import Bools, Ints, distinct, median
 from ..model import Box, Mark, Place
-from .beside import beside, set_apart
+from .beside import beside, is_label, rows_of, set_apart, with_values
 from .bidi import logical
 from .displays import Display
 from .figures import FigureArea
@@ -38,7 +38,8 @@ class Line:
     `column` is the number of its zone on the page, `left` and `right` are the edges of that zone; `dot` tells
     of a bullet drawn as a shape before it, `label` is a short first word set well apart from the rest,
     `led` tells that a dotted leader runs up to it, `turned` that it does not run from left to right, `lead`
-    is how many of its first characters are raised, `listed` tells that it is of a program. `marks` of kind
+    is how many of its first characters are raised, `listed` tells that it is of a program, `level` that other
+    text stands level with it in its zone, `named` that it says what the next one is. `marks` of kind
     "note" are raised ends of words that may be marks of footnotes. `block`, `role` and `nest` are its block
     in the structure tree, the type of that and the number of lists around it; -1, nothing and 0 without tags.
     """
@@ -60,6 +61,8 @@ class Line:
     turned: bool = False
     lead: int = 0
     listed: bool = False
+    level: bool = False
+    named: bool = False
     marks: list[Mark] = field(default_factory=list)
     part: int = -1
     block: int = -1
@@ -253,21 +256,27 @@ def _columns(lines: Sequence[tuple[Line, float]]) -> dict[int, tuple[float, ...]
     """
     out: dict[int, tuple[float, ...]] = {}
     parts = 0
+
+    def put(text: Sequence[Line], top: float, left: float) -> None:
+        nonlocal parts
+        if not any(id(line) in out for line in text):
+            for line in text:
+                line.part = parts
+                out[id(line)] = (top, left, line.baseline, line.box.x0)
+            parts += 1
+
     for _, own in groupby(sorted(lines, key=lambda item: (item[1], item[0].baseline)), key=itemgetter(1)):
         zone = [line for line, _ in own]
-        for texts in beside(zone):
-            top = min(text[0].baseline for text in texts)
+        rows = rows_of(zone)
+        for line, after in (pair for row in rows for pair in pairwise(row)):
+            line.level = after.level = True
+            line.named = is_label(line, after)
+        for texts in chain(beside(rows), with_values(rows)):
+            top = min(line.baseline for text in texts for line in text)
             for text in texts:
-                for line in text:
-                    line.part = parts
-                    out[id(line)] = (top, text[0].box.x0, line.baseline)
-                parts += 1
+                put(text, top, min(line.box.x0 for line in text))
         for text, top in set_apart(zone):
-            if not any(id(line) in out for line in text):
-                for line in text:
-                    line.part = parts
-                    out[id(line)] = (top, text[0].box.x0, line.baseline)
-                parts += 1
+            put(text, top, text[0].box.x0)
     return out
 
 

@@ -62,8 +62,7 @@ class Style:
 def style_of(pages: Sequence[Sequence[Line]], sizes: Sequence[float]) -> Style:
     """Measure the running text: the size of most of it, the usual distance of baselines, its compounds.
 
-    Of each page the lines outside tables are given, and the size of most of its text, that of tables too:
-    where there is hardly anything else, that is the size of the text.
+    Of each page the lines outside tables are given, and the size of most of its text, as for `body_size`.
     """
     lines = [line for page in pages for line in page]
     if not lines:
@@ -74,20 +73,29 @@ def style_of(pages: Sequence[Sequence[Line]], sizes: Sequence[float]) -> Style:
     page = np.array([line.place.page for line in lines])
     column = np.array([line.column for line in lines])
     fixed = np.array([line.fixed and not line.listed for line in lines])
-    # In steps of a quarter point.
-    said = np.bincount(np.round(size * 4).astype(np.int64), weights=length)
-    body = said.argmax() / 4 if said.max() >= TELLING else min(said.argmax() / 4, median(np.array(sizes)))
     step = np.diff(baseline) / np.maximum(size[:-1], 0.1)
     follows = (page[1:] == page[:-1]) & (column[1:] == column[:-1]) & (step > 0.8) & (step < 2.2)
     steps = Counter((np.round(step[follows] * 20) / 20).tolist())
     leading = steps.most_common(1)[0][0] if steps else 1.2
     return Style(
-        float(body),
+        body_size(pages, sizes),
         leading,
         compound_words(line.text for line in lines),
         bool(length[fixed].sum() > FIXED_BODY * length.sum()),
         _is_spaced(lines, leading),
     )
+
+
+def body_size(pages: Sequence[Sequence[Line]], sizes: Sequence[float]) -> float:
+    """Return the size of most text outside tables; where there is hardly any, it is no larger than that of
+    most text of the pages, that of tables too: `sizes`, one for each page.
+    """
+    lines = [line for page in pages for line in page]
+    # In steps of a quarter point.
+    steps = np.round(np.array([line.size for line in lines] or [10.0]) * 4).astype(np.int64)
+    said = np.bincount(steps, weights=[len(line.text) for line in lines] or [1])
+    most = float(said.argmax()) / 4
+    return most if said.max() >= TELLING else min(most, median(np.array(sizes or [most])))
 
 
 def _is_spaced(lines: Sequence[Line], leading: float) -> bool:
@@ -156,6 +164,9 @@ def _same_block(group: list[Line], line: Line, style: Style) -> bool:
         # A line back at the mark goes on only where the line before it had no room left.
         back = line.box.x0 < first.box.x0 + 0.5 * em and not first.dot
         return not line.box.x0 < first.box.x0 - 0.3 * em and not (back and _has_room(last, line, 2.0))
+    # Lines of a paragraph stand below each other, where it is not alone.
+    if last.level and (line.box.x1 < last.box.x0 or line.box.x0 > last.box.x1):
+        return False
     # The number of an equation stands alone at the margin.
     if EQUATION.match(last.text) and last.box.x0 > (last.left + last.right) / 2:
         return False

@@ -31,7 +31,7 @@ from .captions import CAPTION
 from .contents import NESTED, contents_of, contents_runs
 from .display_places import EQUATION
 from .flow import DisplayMark, FieldMark, FigureMark, Line, PageItems, TableMark
-from .groups import ENDS, ITEM, SAME_SIZE, Style, group_lines, is_full, style_of
+from .groups import ENDS, ITEM, SAME_SIZE, Style, body_size, group_lines, is_full, style_of
 from .headings import (
     Evidence,
     Found,
@@ -70,13 +70,13 @@ def structure(
     `table_at(page, index)` gives the block for a table mark, or None where the table continues one that
     already stands in the text.
     """
-    lines = [[i for i in page.items if isinstance(i, Line)] for page in pages]
-    style = style_of(lines, [page.em for page in pages])
+    lines, sizes = [[i for i in page.items if isinstance(i, Line)] for page in pages], [p.em for p in pages]
+    running = find_running(pages, body_size(lines, sizes))
+    style = style_of([[line for line in ls if id(line) not in running] for ls in lines], sizes)
     if style.fixed:
         for line in (line for ls in lines for line in ls):
             line.fixed = line.listed
     facts = evidence(lines, style.body, outline)
-    running = find_running(pages, style.body)
     del lines
     kept: list[Running] = []
     heads: list[Found] = []

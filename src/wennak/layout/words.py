@@ -50,9 +50,9 @@ class Words:
     text does not run from left to right; mark: index of the marked content of the first glyph; drawn:
     when that glyph is drawn, counted in glyphs; lead, trail: how many of its first and last characters
     are raised above the line as a superscript; scripted: a part of it is smaller, raised or lowered; led:
-    a dotted leader runs up to it; letter: it begins with a letter; sure: how sure its least sure
-    character is; texts: the characters. `scripts` gives, for words that have some, where their
-    superscripts and subscripts begin and end, and whether each is raised.
+    a dotted leader runs up to it; letter: it begins with a letter; spaced: a blank is drawn right before
+    it; sure: how sure its least sure character is; texts: the characters. `scripts` gives, for words that
+    have some, where their superscripts and subscripts begin and end, and whether each is raised.
     """
 
     x0: Floats
@@ -71,6 +71,7 @@ class Words:
     scripted: Bools
     led: Bools
     letter: Bools
+    spaced: Bools
     sure: Floats
     texts: list[str]
     scripts: dict[int, list[Script]] = field(default_factory=dict)
@@ -164,6 +165,7 @@ def find_words(ink: PageInk) -> Words:
         | (np.minimum.reduceat(size, at) < SCRIPT_SIZE * np.maximum.reduceat(size, at)),
         led=led[starts][order][at],
         letter=letter[starts][order][at],
+        spaced=parted[at],
         sure=np.minimum.reduceat(np.minimum.reduceat(g.sure, starts)[order], at),
         texts=texts,
         scripts=_scripts(texts, characters, scripts, raised[order], at),
@@ -233,7 +235,7 @@ def _cut(texts: Texts, text: Ints, blank: Bools, first: Ints, count: Ints, at: I
 
 def _no_words() -> Words:
     f, i, b = np.empty(0), np.empty(0, dtype=np.int64), np.empty(0, dtype=np.bool_)
-    return Words(f, f, f, f, f, f, i, i, b, i, i, i, i, b, b, b, f, [])
+    return Words(f, f, f, f, f, f, i, i, b, i, i, i, i, b, b, b, b, f, [])
 
 
 def _leaders(g: Glyphs, kind: Ints, length: Ints) -> Bools:

@@ -161,19 +161,37 @@ def stacks_numbers(cut: Cut, table_row: Ints) -> bool:
     return bool((together & ((cut.numbers[1:] & cut.numbers[:-1]).sum(axis=1) >= SEVERAL)).any())
 
 
-def repeats_head(cut: Cut) -> bool:
-    """Return whether one of the first rows of a place, labels without numbers in several columns, stands in
+def repeats_head(cut: Cut) -> int:
+    """Return how often one of the first rows of a place, labels without numbers in several columns, stands in
     it once more, apart from the rows above: as where the next table begins.
     """
     facts, a, b = cut.place.strip.facts, cut.place.first, cut.place.last
-    texts = facts.texts[a:b]
-    labels = (cut.filled[:MAX_HEADER].sum(axis=1) >= SEVERAL) & ~cut.numbers[:MAX_HEADER].any(axis=1)
-    again = [k for r in np.flatnonzero(labels).tolist() for k in range(r + 1, b - a) if texts[k] == texts[r]]
+    texts, first = facts.texts[a:b], int(facts.parts[a:b].argmax())
+    head = slice(first, first + MAX_HEADER)
+    labels = (cut.filled[head].sum(axis=1) >= SEVERAL) & ~cut.numbers[head].any(axis=1)
+    rows = (np.flatnonzero(labels) + first).tolist()
+    again = [k for r in rows for k in range(r + 1, b - a) if texts[k] == texts[r]]
     if not again:
-        return False
+        return 0
     rooms = facts.y0[a + 1 : b] - np.maximum.accumulate(facts.y1[a:b])[:-1]
     apart = rooms > median(rooms) + ANEW * cut.place.strip.layout.em
-    return any(apart[k - 1] for k in again)
+    return int(apart[np.array(again) - 1].sum())
+
+
+def ends_at(cut: Cut) -> int:
+    """Return the row of a place at which its table ends and something else begins: the first one below the
+    last rule where some are in parts, none of which holds what stands in its columns of numbers, and a rule
+    runs above the first row in parts; 0 where there is none.
+    """
+    facts, place = cut.place.strip.facts, cut.place
+    rows, lines = slice(place.first, place.last), place.lines
+    middles, parts = (facts.y0[rows] + facts.y1[rows]) / 2, facts.parts[rows]
+    if not lines or not lines[0] < middles[parts.argmax()] < lines[-1] < middles[-1]:
+        return 0
+    past = middles > lines[-1]
+    counted = (cut.numbers[~past].sum(axis=0) >= SEVERAL) & ~cut.filled[past].any(axis=0)
+    beyond = counted.any() and not cut.numbers[past].any() and parts[past].any()
+    return int(past.argmax()) if beyond else 0
 
 
 def assembled(cut: Cut, table_row: Ints, method: str) -> TableDraft:

@@ -31,14 +31,13 @@ def header_rows(layout: PageLayout, draft: TableDraft, lines: Sequence[float] = 
         return 0
     tops, bottoms = (ends.tolist() for ends in row_extents(layout, draft))
     ruled = [k for k in range(1, draft.rows) if any(bottoms[k - 1] - 1 <= y <= tops[k] + 1 for y in lines)]
-    by_line = ruled[0] if ruled and ruled[0] <= MAX_HEADER and not _are_even(ruled) else 0
+    # Lines between all rows say nothing about the header; few of them do.
+    few = len(lines) < 0.6 * (draft.rows - 1)
+    by_line = ruled[0] if few and ruled and ruled[0] <= MAX_HEADER and not _are_even(ruled) else 0
     bold = _bold_rows(layout, draft) or _rows_in_another_font(layout, draft)
-    count = int(_numeric_body(layout, draft))
-    if by_line and len(lines) < 0.6 * (draft.rows - 1):
-        # Lines between all rows say nothing about the header; few of them do.
-        count = by_line
-    elif bold:
-        count = bold
+    count = by_line or bold or int(_numeric_body(layout, draft))
+    if count < 2 and not by_line and _heads_rows(layout, draft, 0):
+        return 0
     if count < 2 and draft.rows > 2 and _heads_groups(draft):
         count = 2
     while count > 1 and any(

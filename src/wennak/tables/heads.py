@@ -342,7 +342,7 @@ def _labels(layout: PageLayout, draft: TableDraft, row: Row) -> list[CellDraft]:
     """The labels of the columns that a row holds, where the table has none; nothing where it does not."""
     columns = text_columns(layout, draft)
     # One label alone is that of the only column beside the labels of rows.
-    spans = _at_columns(layout, row, columns)
+    spans = _at_columns(layout, row, columns, draft.column_edges[1:-1] if draft.drawn else [])
     if (draft.header_rows and is_head(layout, draft)) or len(spans) < min(2, draft.columns - 1):
         return []
     w = layout.words
@@ -369,17 +369,19 @@ def _labels(layout: PageLayout, draft: TableDraft, row: Row) -> list[CellDraft]:
 
 
 def _at_columns(
-    layout: PageLayout, row: Row, columns: Sequence[tuple[float, float] | None]
+    layout: PageLayout, row: Row, columns: Sequence[tuple[float, float] | None], walls: Sequence[float]
 ) -> list[tuple[float, float]]:
     """Left and right of the parts of a row, those parted too that begin where a column does, farther than a
-    blank from the part before.
+    blank from the part before, or behind one of the walls between the columns of a grid.
     """
     w, em = layout.words, layout.em
+    reach = SAME_SIDE * em / 2
     begins = [span[0] for span in columns if span]
     out: list[tuple[float, float]] = []
     for i in sorted(row.words, key=lambda i: float(w.x0[i])):
         x0, x1 = float(w.x0[i]), float(w.x1[i])
         apart = not out or any(x0 == a for a, _ in row.spans)
+        apart = apart or any(out[-1][1] - reach < x < x0 + reach for x in walls)
         if apart or (x0 - out[-1][1] > BLANK * em and any(abs(x0 - x) < SAME_SIDE * em for x in begins)):
             out.append((x0, x1))
         else:

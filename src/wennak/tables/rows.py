@@ -10,6 +10,7 @@ import numpy as np
 
 from ..ink import Floats, Ints, median
 from ..layout import PageLayout
+from ..layout.joining import MARKER
 from .numbers import is_numeric
 
 # A blank wider than this (em) ends a span of text within a row: wider than the blanks of most justified
@@ -22,6 +23,9 @@ _FIXED_BLANK = 0.6
 # Between numbers even a gap this narrow (em), and wider than the font's blank by this factor, parts spans.
 NUMBER_GAP = 0.42
 _NUMBER_FACTOR = 1.05
+# Usual blanks are of such widths (em). Where this share of them is drawn, none of these parts columns; where
+# none are, columns are parted by more than these, by this factor.
+_BLANKS, _DRAWN, _OVER = (0.15, 0.36), 0.2, 1.25
 # A line of so many words that fills most of the width is prose.
 PROSE_WORDS = 8
 PROSE_WIDTH = 0.6
@@ -143,6 +147,34 @@ def _blank_widths(layout: PageLayout, index: Ints) -> Floats:
     space = np.array([_FIXED_BLANK if f.fixed_pitch else f.space for f in layout.ink.fonts])
     out: Floats = space[layout.words.font[index]] * layout.words.size[index]
     return out
+
+
+def tight_pairs(layout: PageLayout, index: Ints) -> Ints:
+    """Return the positions, among words given row by row, of those that have the next one right behind them
+    and no blank between: none of the marks of items, and none in fixed pitch, where blanks are as wide as
+    letters.
+    """
+    w, em = layout.words, median(layout.words.size[index])
+    room, here = _rooms(layout, index), _rooms(layout, np.arange(len(w)))
+    drawn = w.spaced[1:][(here > _BLANKS[0] * em) & (here < _BLANKS[1] * em)]
+    if len(drawn) and drawn.mean() >= _DRAWN:
+        apart = (room > _BLANKS[0] * em) & ~w.spaced[index][1:]
+    else:
+        blanks = np.sort(room[(room > _BLANKS[0] * em) & (room < _BLANKS[1] * em)])
+        apart = room > (_OVER * float(blanks[len(blanks) // 4]) if len(blanks) else _BLANKS[0] * em)
+    at = np.flatnonzero(apart & (room < SPAN_GAP * em))
+    fonts = layout.ink.fonts
+    kept = [
+        not fonts[font].fixed_pitch and MARKER.match(w.texts[i]) is None
+        for i, font in zip(index[at].tolist(), w.font[index[at + 1]].tolist(), strict=True)
+    ]
+    return at[np.array(kept, dtype=np.bool_)]
+
+
+def _rooms(layout: PageLayout, index: Ints) -> Floats:
+    """The room behind each of some words, given row by row, before the next one; 0 at the ends of rows."""
+    w = layout.words
+    return np.where(np.diff(w.row[index]) == 0, w.x0[index][1:] - w.x1[index][:-1], 0.0)
 
 
 def column_of(x0: Floats, x1: Floats, cuts: Sequence[float]) -> tuple[Ints, Ints]:

@@ -49,15 +49,15 @@ def level_edges(layout: PageLayout) -> tuple[Floats, Floats, Floats]:
     )
 
 
-def lines_in(layout: PageLayout, box: Box) -> list[float]:
-    """Return the y of level rules, and of edges of shading, that run across most of a box."""
+def lines_in(layout: PageLayout, box: Box, shaded: bool = True) -> list[float]:
+    """Return the y of level rules, and if `shaded` of edges of shading, that run across most of a box."""
     level, shades, em = layout.rules.level, layout.rules.shades, layout.em
     y, low, high = level_edges(layout)
-    if not len(y):
+    if not len(y if shaded else level):
         return []
     kind = np.repeat([0, 1, 2], [len(level), len(shades), len(shades)])
     shared = np.minimum(high, box.x1) - np.maximum(low, box.x0)
-    near = (y > box.y0 - em) & (y < box.y1 + em) & (shared > 0)
+    near = (y > box.y0 - em) & (y < box.y1 + em) & (shared > 0) & ((kind == 0) | shaded)
     # Shading behind the whole says nothing of its rows.
     whole = np.concatenate((np.zeros(len(level)), np.tile(shades.y1 - shades.y0, 2)))
     near &= (whole < 0.9 * (box.y1 - box.y0)) | (box.y1 - box.y0 < 2 * em)

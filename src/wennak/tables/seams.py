@@ -15,6 +15,8 @@ from .strip import RowFacts, Strip
 
 # So many rows at either end may be captions, titles and notes.
 AROUND = 4
+# Rules, or ends of them, at less than this share of the seams are few.
+FEW = 0.4
 # Pieces of one upright rule, which leaves out labels of groups, are nearer to each other than this (em).
 PIECES = 3.0
 
@@ -82,18 +84,20 @@ def _changes(f: RowFacts, rows: Sequence[Row], first: int, last: int, em: float)
 
 def _rule_changes(layout: PageLayout, strip: Strip, first: int, last: int) -> Floats:
     """1 where one of few rules runs between two rows, or shading begins or ends there, and 1 more where an
-    upright rule does, 2 where several do.
+    upright rule does, 2 where several do. Where rows are shaded in turn, rules alone tell.
     """
     rows = strip.rows[first:last]
     box = Box(min(r.x0 for r in rows), rows[0].y0, max(r.x1 for r in rows), max(r.y1 for r in rows))
     middles = np.array([(r.y0 + r.y1) / 2 for r in rows])
     ends = _upright_ends(layout, box)
     out = np.zeros(len(rows) - 1)
-    for at, most in ((np.array(lines_in(layout, box)), 1), (ends, 2)):
-        between = np.searchsorted(middles, at) - 1
-        counts = np.bincount(between[(between >= 0) & (between < len(out))], minlength=len(out))
-        if (counts > 0).sum() < 0.4 * len(out):
-            out += np.minimum(counts, most)
+    for sets, most in (((lines_in(layout, box), lines_in(layout, box, shaded=False)), 1), ((ends,), 2)):
+        for at in sets:
+            between = np.searchsorted(middles, at) - 1
+            counts = np.bincount(between[(between >= 0) & (between < len(out))], minlength=len(out))
+            if (counts > 0).sum() < FEW * len(out):
+                out += np.minimum(counts, most)
+                break
     return out
 
 

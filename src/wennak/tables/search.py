@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from itertools import islice
 
@@ -13,11 +13,20 @@ from ..layout import PageLayout
 from .choose import LEAST, choose, judged_draft
 from .columns import column_choices
 from .draft import TableDraft
+from .edges import inner_edges, joins_edges
 from .evidence import FEATURES, Judge, evidence
 from .framed import without_cut_grids
-from .grid import Cut, cut_place, joins_neighbours, repeats_head, stacks_numbers, without_idle_columns
+from .grid import (
+    Cut,
+    cut_place,
+    ends_at,
+    joins_neighbours,
+    repeats_head,
+    stacks_numbers,
+    without_idle_columns,
+)
 from .lattice import find_lattices
-from .places import Key, Place, around, find_places, grown, halves, united
+from .places import Key, Place, around, find_places, grown, halves, place_in, united
 from .reading import UNKNOWN, Reading
 from .rowcuts import row_choices
 from .ruled import lattice_readings, shaded_readings
@@ -41,9 +50,11 @@ SAMPLED, HOPEFUL, PROMISING = 8, 0.1, 0.2
 OPENING = 5
 # A reading gains so much less where a cell of it holds what stands side by side in columns of their own.
 JOINED = 0.05
-# And so much where a row of it holds two lines of numbers, each with its label, or where its head stands in
-# it once more.
+# And so much where a row of it holds two lines of numbers, each with its label, where its head stands in it
+# once more, twice that where it does again, or where a cell holds what inner edges part.
 STACKED = 0.1
+# And so much where it goes past its last rule.
+BEYOND = 0.2
 
 
 @dataclass(frozen=True, slots=True)
@@ -113,12 +124,15 @@ def _begun(layout: PageLayout, places: Sequence[Place], judge: Judge) -> dict[Ke
     half = SAMPLED // 2
     rest = [place for k, place in enumerate(others) if k % half]
     for part, least in ((runs + others[::SAMPLED], HOPEFUL), (others[half::SAMPLED], PROMISING), (rest, 0.0)):
-        opened |= {place.key: o for place in part if (o := _Opened(layout, place)).begin()}
+        new = {place.key: o for place in part if (o := _Opened(layout, place)).begin()}
+        ended = [place for o in new.values() for place in o.ended()]
+        opened |= new | {place.key: o for place in ended if (o := _Opened(layout, place)).begin()}
         readings = _readings(opened)
         judged(layout, readings, judge)
         if all(r.gain < least for r in readings):
             break
-    return {place.key: opened[place.key] for place in places if place.key in opened}
+    keys = dict.fromkeys([*(place.key for place in places), *opened])
+    return {key: opened[key] for key in keys if key in opened}
 
 
 def _readings(opened: Mapping[Key, _Opened]) -> list[Reading]:
@@ -131,13 +145,18 @@ def judged(layout: PageLayout, readings: Sequence[Reading], judge: Judge) -> Non
     new = [r for r in readings if r.gain == UNKNOWN]
     if new:
         seen = evidence(layout, new)
+        edges: dict[int, list[float]] = {}
         for reading, gain, row in zip(new, judge(seen).tolist(), seen, strict=True):
             reading.gain, reading.seen = gain, row
             # What gains less is never chosen.
             if gain > LEAST and reading.cut:
-                reading.gain -= JOINED * joins_neighbours(reading.cut, reading.table_row)
-                twice = stacks_numbers(reading.cut, reading.table_row) or repeats_head(reading.cut)
-                reading.gain -= STACKED * twice
+                cut, place = reading.cut, reading.place
+                if id(place) not in edges:
+                    edges[id(place)] = inner_edges(layout, place)
+                reading.gain -= JOINED * joins_neighbours(cut, reading.table_row)
+                twice = max(stacks_numbers(cut, reading.table_row), min(repeats_head(cut), 2))
+                reading.gain -= STACKED * (twice + joins_edges(layout, cut, edges[id(place)]))
+                reading.gain -= BEYOND * (ends_at(cut) > 0)
 
 
 def _read_all(layout: PageLayout, places: Sequence[_Opened], judge: Judge) -> None:
@@ -184,15 +203,26 @@ class _Opened:
         """Read the place with its first cuts; where upright rules in it are as tall with these alone, which
         may be right where marks in cells pass for columns; where a column of these has text in few lines, as
         where a label over the middle of its column stands beside all the texts of it, with the first that
-        have no such column. False where there are no cuts.
+        have no such column; and where they join texts at an inner edge, with the first that part these. False
+        where there are no cuts.
         """
         found = self.read(0, OPENING)
+        edges = inner_edges(self.layout, self.place) if found else []
+        if edges and joins_edges(self.layout, self.cuts[0], edges):
+            self._open_with(lambda cut: not joins_edges(self.layout, cut, edges))
         ruled = len(self.place.cuts) if ends_with_uprights(self.layout, self.place.box) else 0
         if ruled:
             self._open_with(lambda cut: len(cut.cuts) == ruled)
         elif found and len(self.cuts[0].filled) >= FEW_LINES and not _is_full(self.cuts[0]):
             self._open_with(_is_full)
         return found
+
+    def ended(self) -> Iterator[Place]:
+        """Yield what stands above and below the row at which a table ends in the place."""
+        a, b, row = self.place.first, self.place.last, ends_at(self.cuts[0])
+        for first, last in ((a, a + row), (a + row, b)) if row else ():
+            if last - first > 1:
+                yield place_in(self.layout, self.place.strip, first, last)
 
     def _open_with(self, wanted: Callable[[Cut], bool]) -> None:
         """Read the place with the first of its other cuts that are as wanted, if any are."""

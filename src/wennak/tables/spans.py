@@ -115,10 +115,13 @@ def _beside_rule(layout: PageLayout, table: Box, cells: Sequence[CellDraft]) -> 
 
 def _where_level_lines_break(layout: PageLayout, draft: TableDraft, walls: Walls) -> None:
     """Below the header, a column that a line between rows leaves out goes on in the next row; numbers do
-    not, and nothing does beside a label that stands alone in its row.
+    not, and nothing does beside a label that stands alone in its row. What is not set at mid height of its
+    rows has a line above and one below them: a line over a sum leaves out the label before it, too.
     """
     held = _by_place(draft)
     open_ = walls.level.any(axis=1, keepdims=True) & ~walls.level
+    bounded = np.pad(walls.level, ((1, 1), (0, 0)), constant_values=True)
+    bounded[draft.header_rows] = True
     open_[: draft.header_rows] = False
     # Where text stands above and below in what a line leaves out, a row ends: lines above totals run below
     # numbers alone.
@@ -136,7 +139,8 @@ def _where_level_lines_break(layout: PageLayout, draft: TableDraft, walls: Walls
             cells = {id(x): x for k in range(r, end + 1) if (x := held.get((k, c)))}
             if end > r and len(cells) == 1:
                 (cell,) = cells.values()
-                if ends[r:end].any() and not _is_between(layout, cell, walls.top[r], walls.bottom[end]):
+                stays = ends[r:end].any() or not (bounded[r, c] and bounded[end + 1, c])
+                if stays and not _is_between(layout, cell, walls.top[r], walls.bottom[end]):
                     r = end + 1
                     continue
                 plain = cell.colspan == 1 and cell.rowspan == 1

@@ -13,7 +13,7 @@ from ..layout import PageLayout
 from .caption import NAMED, SECTION, names_table
 from .gutters import Profile, profile_of
 from .numbers import is_numeric
-from .rows import Row, is_prose_line, rows_of
+from .rows import Row, is_prose_line, rows_of, tight_pairs
 
 # Gaps stand above each other when they share this much (em), in one of the next so many rows with gaps.
 SHARED, NEAR = 0.3, 2
@@ -53,7 +53,8 @@ class Strip:
 
     `index` holds their words row by row, `starts` where each row begins in it (rows + 1); `numeric` which
     words are numbers, `digits` which of these have digits; `sums` (words + 1, 6) how many words before each
-    are numbers, mathematics, of fixed pitch, led up to by leaders, in fields of forms, parts of programs.
+    are numbers, mathematics, of fixed pitch, led up to by leaders, in fields of forms, parts of programs;
+    `tight` the positions of words right before others, without a blank between.
     """
 
     layout: PageLayout
@@ -65,6 +66,7 @@ class Strip:
     numeric: Bools
     digits: Bools
     sums: Floats
+    tight: Ints
     facts: RowFacts
     seams: Floats | None = None
     _profiles: dict[tuple[float, float], Profile | None] = field(default_factory=dict)
@@ -106,7 +108,8 @@ def strip_of(layout: PageLayout, part: Ints) -> Strip:
     np.cumsum(np.stack(seen, axis=1), axis=0, out=sums[1:])
     x0, x1 = float(w.x0[part].min()), float(w.x1[part].max())
     facts = _facts(layout, rows, index, starts, sums[:, 0], x1 - x0)
-    return Strip(layout, x0, x1, rows, index, starts, numeric, digits, sums, facts)
+    tight = tight_pairs(layout, index)
+    return Strip(layout, x0, x1, rows, index, starts, numeric, digits, sums, tight, facts)
 
 
 def is_sentence(text: str) -> bool:

@@ -1,0 +1,62 @@
+"""Columns right beside each other: where texts end below each other, and hardly more than a blank behind them
+others begin so, as numbers set to the right before text set to the left do.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+
+from ..ink import distinct, median
+from ..layout import PageLayout
+from .grid import Cut
+from .places import Place
+
+# Texts begin, and end, below each other within this (em), in so many rows and this share of them.
+_NEAR, _ROWS, _SHARE = 0.12, 3, 0.25
+# Words stand across one in no more than this share of the rows, and one more.
+_ACROSS = 0.12
+# Of more pairs of words, those of long justified text, none is sought; two are no nearer than this (em).
+_MOST, _APART = 400, 0.7
+
+
+def inner_edges(layout: PageLayout, place: Place) -> list[float]:
+    """Return the x between such texts in the rows of a place, from left to right."""
+    w, strip, rows = layout.words, place.strip, place.last - place.first
+    least = max(_ROWS, _SHARE * rows)
+    first, last = strip.starts[place.first], strip.starts[place.last]
+    at = strip.tight[np.searchsorted(strip.tight, first) : np.searchsorted(strip.tight, last)] - first
+    if not least <= len(at) <= _MOST:
+        return []
+    index = place.index
+    x0, x1, row, em = w.x0[index], w.x1[index], w.row[index], median(w.size[index])
+    texts = np.array([w.texts[i] for i in index[at].tolist()])
+    end, begin, near = x1[at], x0[at + 1], _NEAR * em
+    alike = (np.abs(end - end[:, None]) < near) & (np.abs(begin - begin[:, None]) < near)
+    found: list[float] = []
+    for k in np.argsort(-alike.sum(axis=1), kind="stable").tolist():
+        x, own = float(end[k] + begin[k]) / 2, alike[k]
+        if len(distinct(row[at[own]])) < least:
+            break
+        # One text again and again ends at one place wherever it is set.
+        several = bool((texts[own] != texts[k]).any())
+        across = len(distinct(row[(x0 < x) & (x1 > x)]))
+        apart = all(abs(x - other) > _APART * em for other in found)
+        if several and apart and across <= 1 + _ACROSS * rows:
+            found.append(x)
+    return sorted(found)
+
+
+def joins_edges(layout: PageLayout, cut: Cut, edges: Sequence[float]) -> bool:
+    """Return whether pieces of a cut place hold words on both sides of any of its inner edges, in as many
+    rows as make one.
+    """
+    if not edges:
+        return False
+    w, index, pieces = layout.words, cut.place.index, len(cut.row)
+    middle = (w.x0 + w.x1)[index] / 2
+    piece = np.repeat(np.arange(pieces), np.diff(cut.starts))
+    least = max(_ROWS, _SHARE * (cut.place.last - cut.place.first))
+    sides = ([np.bincount(piece[s], minlength=pieces) > 0 for s in (middle < x, middle > x)] for x in edges)
+    return any((left & right).sum() >= least for left, right in sides)

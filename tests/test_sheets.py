@@ -1,0 +1,248 @@
+"""Pages as office programs print them: sheets, whose columns stand right beside each other, statements with
+sums below rules, data sheets in sections, forms with labels in columns, tables right above other text.
+"""
+
+from __future__ import annotations
+
+import io
+import random
+import unittest
+from itertools import pairwise
+
+from reportlab.pdfbase.pdfmetrics import stringWidth
+from reportlab.pdfgen.canvas import Canvas
+
+import wennak
+from tests.support import InFolder, run_here
+from wennak.model import Heading, Paragraph
+
+PIERS = ("North pier", "Slip", "Long quay", "South basin", "Old quay", "West dock", "Ferry berth")
+REMARKS = ("closed in gales", "new ladder", "water and power", "dredged in spring", "lamp is out")
+PAD, STEP, SIZE = 1.2, 15.0, 10
+ADDRESS = ("Mrs I. Tulloch", "14 Pier Road", "Skerra", "Account 00 41 772")
+COLUMNS = ("count", "money", "share", "remark", "flag", "money", "count")
+# How the labels of a sheet are set: all to the left, as the program does, or as what is below them.
+SET = ("left", "own", "right")
+
+
+class Page:
+    """A page that is written on line by line."""
+
+    def __init__(self) -> None:
+        self.out = io.BytesIO()
+        self.canvas = Canvas(self.out, pagesize=(842, 595), invariant=True)
+
+    def text(self, x: float, y: float, said: str, bold: bool = False, right: bool = False) -> None:
+        self.canvas.setFont("Helvetica-Bold" if bold else "Helvetica", SIZE)
+        (self.canvas.drawRightString if right else self.canvas.drawString)(x, y, said)
+
+    def rule(self, x0: float, x1: float, y: float) -> None:
+        self.canvas.setLineWidth(0.6)
+        self.canvas.line(x0, y, x1, y)
+
+    def frame(self, x0: float, y0: float, x1: float, y1: float) -> None:
+        self.canvas.rect(x0, y0, x1 - x0, y1 - y0)
+
+    def pdf(self) -> bytes:
+        self.canvas.save()
+        return self.out.getvalue()
+
+    def read(self) -> wennak.Document:
+        return wennak.read(self.pdf(), name="page.pdf")
+
+    def table(self) -> wennak.Table:
+        (found,) = self.read().tables
+        return found
+
+
+def texts(table: wennak.Table) -> list[list[str]]:
+    return [["" if c is None else c.text for c in row] for row in table.grid()]
+
+
+def sheet(seed: int, labels: str) -> tuple[Page, list[list[str]]]:
+    """A sheet of random columns as narrow as their texts, and its cells."""
+    rng = random.Random(seed)
+    kinds = ["name", *rng.sample(COLUMNS, rng.randint(2, 6))]
+    made = {
+        "name": lambda: rng.choice(PIERS),
+        "remark": lambda: rng.choice(REMARKS),
+        "flag": lambda: rng.choice(("yes", "no")),
+        "count": lambda: f"{rng.randint(1, 9999):,}",
+        "money": lambda: f"{rng.uniform(1, 20000):,.2f}",
+        "share": lambda: f"{rng.uniform(1, 99):.1f}%",
+    }
+    heads = [f"{kind.capitalize()} {k}" if k else "Pier" for k, kind in enumerate(kinds)]
+    body = [
+        [made[kind]() if k == 0 or rng.random() < 0.9 else "" for k, kind in enumerate(kinds)]
+        for _ in range(rng.randint(6, 14))
+    ]
+    page, x = Page(), 60.0
+    for k, kind in enumerate(kinds):
+        numbers = kind in ("count", "money", "share")
+        cells = [heads[k], *(row[k] for row in body)]
+        width = (
+            max(stringWidth(cell, "Helvetica-Bold", SIZE) for cell in cells) + 2 * PAD + rng.uniform(0, 15)
+        )
+        for r, cell in enumerate(cells):
+            right = (numbers and labels != "left") or labels == "right" if r == 0 else numbers
+            page.text(x + width - PAD if right else x + PAD, 520 - STEP * r, cell, r == 0, right)
+        x += width
+    return page, [heads, *body]
+
+
+class TestSheets(unittest.TestCase):
+    def test_columns_right_beside_each_other_stay_apart(self) -> None:
+        for seed in range(8):
+            for labels in SET:
+                with self.subTest(seed=seed, labels=labels):
+                    page, cells = sheet(seed, labels)
+                    self.assertEqual(texts(page.table()), cells)
+
+    def test_words_of_one_text_that_stand_below_each_other_are_one(self) -> None:
+        page = Page()
+        cells = [["Pier", "Opened", "Calls"]]
+        cells += [[pier, f"{3 + k} May {1990 + k}", f"{40 + 7 * k}"] for k, pier in enumerate(PIERS)]
+        for r, row in enumerate(cells):
+            for x, cell, right in zip((60, 200, 260), row, (False, True, True), strict=True):
+                page.text(x, 500 - STEP * r, cell, r == 0, right)
+        self.assertEqual(texts(page.table()), cells)
+
+    def test_labels_above_a_grid_go_to_the_columns_between_its_lines(self) -> None:
+        page = Page()
+        edges, rows = (60, 120, 142, 184, 212), 6
+        cells = [["Pier", "Use", "Remark", "Calls"]]
+        cells += [[PIERS[k], f"{k + 1}%", "closed" if k % 2 else "open", f"{90 + k}"] for k in range(rows)]
+        for r, row in enumerate(cells):
+            for k, cell in enumerate(row):
+                right = k % 2 == 1
+                page.text(edges[k + right] + (-1 if right else 1), 500 - STEP * r, cell, r == 0, right)
+        for a, b in pairwise(edges):
+            for r in range(rows):
+                page.frame(a, 496 - STEP * r, b, 496 - STEP * (r + 1))
+        self.assertEqual(texts(page.table()), cells)
+
+
+class TestRows(unittest.TestCase):
+    def test_a_line_above_a_sum_gives_it_no_label(self) -> None:
+        page = Page()
+        rows = [("Dues", "4,120"), ("Grants", "610"), ("Other", "88"), ("", "4,818"), ("Staff", "2,210")]
+        rows += [("Repairs", "1,402"), ("Fuel", "733"), ("", "4,345"), ("Surplus", "473")]
+        page.text(260, 500 + STEP, "2031", True, True)
+        for r, (label, number) in enumerate(rows):
+            page.text(60, 500 - STEP * r, label)
+            page.text(260, 500 - STEP * r, number, right=True)
+            if not label or label == "Surplus":
+                page.rule(210, 262, 511 - STEP * r)
+        found = page.table()
+        self.assertEqual(texts(found)[-len(rows) :], [list(row) for row in rows])
+        self.assertFalse([c for c in found.cells if c.rowspan > 1])
+
+    def test_the_name_of_a_first_section_is_no_header(self) -> None:
+        sections = {"Measuring": 3, "Power": 2, "Case": 3}
+        for bold in (True, False):
+            page, y, told = Page(), 500.0, []
+            for name, rows in sections.items():
+                page.text(62, y, name, bold)
+                page.frame(60, y - 4, 360, y + 11)
+                told.append(name)
+                for k in range(rows):
+                    y -= STEP
+                    for x, cell in zip(
+                        (60, 180, 280), (f"{name} {k}", f"{7 * k + 2}.{k}", "mm"), strict=True
+                    ):
+                        page.text(x + 2, y, cell)
+                        page.frame(x, y - 4, {60: 180, 180: 280, 280: 360}[x], y + 11)
+                y -= STEP
+            found = page.table()
+            self.assertEqual(found.header_rows, 0, bold)
+            self.assertEqual([c.text for c in found.cells if c.colspan == 3], told)
+
+    def test_a_table_ends_at_its_last_rule(self) -> None:
+        page = Page()
+        rows = [["Fee", "Unit", "Amount"]]
+        rows += [[pier, "call", f"{12 + 7 * k}.50"] for k, pier in enumerate(PIERS[:5])]
+        for r, row in enumerate(rows):
+            for x, cell, right in zip((60, 200, 400), row, (False, False, True), strict=True):
+                page.text(x, 500 - STEP * r, cell, r == 0, right)
+        for r in (0, 1, 6):
+            page.rule(58, 402, 511 - STEP * r)
+        for r, dashes in ((6, False), (8, True), (9, False)):
+            for x, said in ((60, "For the Trust"), (250, "For the Operator")):
+                page.text(x, 500 - STEP * r, "_" * 18 if dashes else said if r == 6 else "Name, date")
+        self.assertEqual(texts(page.table()), rows)
+
+
+class TestLabels(unittest.TestCase):
+    def delivery(self) -> wennak.Document:
+        page = Page()
+        page.text(60, 520, "Quay Street stores lend what a boat may need in the season that begins in May.")
+        for r, row in enumerate(
+            (
+                ("Ship to", "Hamnavoe Yard", "No.", "DN-2093"),
+                ("", "Quay Street 2", "Date", "3 March 2031"),
+                ("", "Hamnavoe", "Carrier", "Isles Freight"),
+            )
+        ):
+            for x, said in zip((60, 130, 330, 400), row, strict=True):
+                page.text(x, 480 - 18 * r, said, x in (60, 330))
+        page.text(60, 400, "All goods are to be looked at on the day on which they come, and a loss is told.")
+        return page.read()
+
+    def test_a_value_of_several_lines_is_read_before_the_next_column_of_labels(self) -> None:
+        said = " ".join(b.text for b in self.delivery().blocks if isinstance(b, Paragraph | Heading))
+        self.assertIn("Hamnavoe Yard\nQuay Street 2\nHamnavoe", said)
+        self.assertLess(said.index("Quay Street 2"), said.index("DN-2093"))
+
+    def test_labels_above_their_values_are_read_with_these(self) -> None:
+        page = Page()
+        card = (("Leaves", "07:15"), ("Gate closes", "06:55"), ("Deck", "B"), ("Seat", "42 on the left"))
+        for k, (label, value) in enumerate(card):
+            page.text(60 + 170 * k, 480, label)
+            page.text(60 + 170 * k, 467, value, True)
+        page.text(60, 430, "Be at the pier half an hour before the ferry leaves, with your ticket at hand.")
+        said = [b.text for b in page.read().blocks if isinstance(b, Paragraph | Heading)]
+        self.assertEqual(said[:8], [text for pair in card for text in pair])
+
+    def test_a_label_beside_its_value_is_no_heading(self) -> None:
+        self.assertFalse([b.text for b in self.delivery().blocks if isinstance(b, Heading)])
+
+    def test_stops_are_of_the_label_that_they_end(self) -> None:
+        self.assertIn("**No.**", self.delivery().markdown())
+
+    def test_running_feet_do_not_tell_how_large_the_text_is(self) -> None:
+        out = io.BytesIO()
+        canvas = Canvas(out, pagesize=(595, 842), invariant=True)
+        for number in range(3):
+            canvas.setFont("Helvetica", 10)
+            for r, said in enumerate(ADDRESS if number == 0 else ()):
+                canvas.drawString(60, 760 - 13 * r, said)
+            canvas.setFont("Helvetica", 8)
+            for r in range(30):
+                for x, said in zip(
+                    (60, 200, 320), (f"{r + 1} May", PIERS[r % 7], f"{31 * r}.50"), strict=True
+                ):
+                    canvas.drawString(x, 680 - 14 * r, said)
+            canvas.drawString(
+                60, 40, f"Skerra Savings Bank, founded in 1871 by the boatmen of the sound, page {number}"
+            )
+            canvas.showPage()
+        canvas.save()
+        document = wennak.read(out.getvalue(), name="statement.pdf")
+        self.assertFalse([b.text for b in document.blocks if isinstance(b, Heading)])
+        self.assertIn("14 Pier Road", document.markdown())
+
+
+class TestCommand(InFolder):
+    def test_a_sheet_comes_out_of_the_command_as_it_is(self) -> None:
+        page, cells = sheet(3, "left")
+        source = self.folder / "sheet.pdf"
+        source.write_bytes(page.pdf())
+        run_here("convert", source, "--out", self.folder / "out")
+        (written,) = (self.folder / "out").rglob("*.md")
+        said = written.read_text(encoding="utf-8")
+        for row in cells:
+            self.assertIn(f"| {' | '.join(row)} |", said)
+
+
+if __name__ == "__main__":
+    unittest.main()
