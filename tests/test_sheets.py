@@ -20,6 +20,7 @@ PIERS = ("North pier", "Slip", "Long quay", "South basin", "Old quay", "West doc
 REMARKS = ("closed in gales", "new ladder", "water and power", "dredged in spring", "lamp is out")
 PAD, STEP, SIZE = 1.2, 15.0, 10
 ADDRESS = ("Mrs I. Tulloch", "14 Pier Road", "Skerra", "Account 00 41 772")
+MONTHS = ("Jan", "May", "Mar", "Dec", "Jul", "Aug", "Oct")
 COLUMNS = ("count", "money", "share", "remark", "flag", "money", "count")
 # How the labels of a sheet are set: all to the left, as the program does, or as what is below them.
 SET = ("left", "own", "right")
@@ -106,6 +107,49 @@ class TestSheets(unittest.TestCase):
             for x, cell, right in zip((60, 200, 260), row, (False, True, True), strict=True):
                 page.text(x, 500 - STEP * r, cell, r == 0, right)
         self.assertEqual(texts(page.table()), cells)
+
+    def test_dates_of_one_year_end_where_the_next_column_begins(self) -> None:
+        page = Page()
+        cells = [["Pier", "Opened", "Name"]]
+        cells += [[pier, f"{3 + 4 * k} {MONTHS[k]} 31", REMARKS[k % 5]] for k, pier in enumerate(PIERS)]
+        for r, row in enumerate(cells):
+            for x, cell, right in zip((60, 200, 202.2), row, (False, r > 0, False), strict=True):
+                page.text(150 if (r, x) == (0, 200) else x, 500 - STEP * r, cell, r == 0, right)
+        self.assertEqual(texts(page.table()), cells)
+
+    def test_wrapped_cells_stand_on_the_line_of_their_row(self) -> None:
+        page = Page()
+        page.text(170, 530, "Cost", True)
+        for x, label in ((60, "Pier"), (222, "Remark"), (350, "Calls")):
+            page.text(x, 530, label, True)
+        told = [["Pier", "Cost", "Remark", "Calls"]]
+        for k, pier in enumerate(PIERS):
+            y, lines = 500 - 32 * k, (f"{REMARKS[k % 5]} and", REMARKS[(k + 1) % 5])
+            page.text(60, y, pier)
+            page.text(220, y, f"{137 * k + 12}.50", right=True)
+            page.text(222, y + 12, f"{lines[0]} ")
+            page.text(222, y, lines[1])
+            page.text(380, y, str(90 + k), right=True)
+            told.append([pier, f"{137 * k + 12}.50", " ".join(lines), str(90 + k)])
+        self.assertEqual([[" ".join(c.split()) for c in row] for row in texts(page.table())], told)
+
+    def test_the_name_of_the_first_section_stands_between_labels_and_rows(self) -> None:
+        page, told, y = Page(), [["Pier", "Cost", "Calls", "Share"]], 520.0
+        for x, label in zip((60, 150, 221, 281), told[0], strict=True):
+            page.text(x, y, label, True)
+        for section in ("North", "South"):
+            y -= STEP
+            page.text(60, y, section, True)
+            told.append([section, "", "", ""])
+            for k in range(5):
+                y -= STEP
+                row = [PIERS[k], f"{137 * k + 12}.50", str(70 + k), f"{k + 3}.5%"]
+                for x, cell, right in zip((60, 220, 280, 340), row, (False, True, True, True), strict=True):
+                    page.text(x, y, cell, right=right)
+                page.rule(60, 342, y - 3)
+                told.append(row)
+        found = page.table()
+        self.assertEqual((texts(found), found.header_rows), (told, 1))
 
     def test_labels_above_a_grid_go_to_the_columns_between_its_lines(self) -> None:
         page = Page()

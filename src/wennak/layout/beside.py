@@ -66,7 +66,7 @@ def with_values(rows: Sequence[list[Line]]) -> Iterator[list[list[Line]]]:
         end, step = k + 1, ROW_PITCH * rows[k][0].size
         while end < len(rows) and rows[end][0].baseline - rows[end - 1][0].baseline < step:
             end += 1
-        labels = {id(a) for row in rows[k:end] for a, b in pairwise(row) if is_label(a, b)}
+        labels = {id(a) for row in rows[k:end] for a, b in pairwise(row) if _is_label(a, b)}
         texts = _parted(rows[k:end], labels) if labels else []
         # In a row where something else stands beside it, a text goes on without a label.
         if any(
@@ -78,7 +78,7 @@ def with_values(rows: Sequence[list[Line]]) -> Iterator[list[list[Line]]]:
         k = end
 
 
-def is_label(line: Line, after: Line) -> bool:
+def _is_label(line: Line, after: Line) -> bool:
     """Whether a line says what the next one, level with it, is: alone in bold, or with a colon."""
     return (line.bold and not after.bold) or line.text.endswith(":")
 

@@ -12,7 +12,7 @@ import numpy as np
 
 from ..ink import Bools, Ints, distinct, median
 from ..model import Box, Mark, Place
-from .beside import beside, is_label, rows_of, set_apart, with_values
+from .beside import beside, rows_of, set_apart, with_values
 from .bidi import logical
 from .displays import Display
 from .figures import FigureArea
@@ -39,7 +39,7 @@ class Line:
     of a bullet drawn as a shape before it, `label` is a short first word set well apart from the rest,
     `led` tells that a dotted leader runs up to it, `turned` that it does not run from left to right, `lead`
     is how many of its first characters are raised, `listed` tells that it is of a program, `level` that other
-    text stands level with it in its zone, `named` that it says what the next one is. `marks` of kind
+    text stands level with it in its zone. `marks` of kind
     "note" are raised ends of words that may be marks of footnotes. `block`, `role` and `nest` are its block
     in the structure tree, the type of that and the number of lists around it; -1, nothing and 0 without tags.
     """
@@ -62,7 +62,6 @@ class Line:
     lead: int = 0
     listed: bool = False
     level: bool = False
-    named: bool = False
     marks: list[Mark] = field(default_factory=list)
     part: int = -1
     block: int = -1
@@ -270,7 +269,6 @@ def _columns(lines: Sequence[tuple[Line, float]]) -> dict[int, tuple[float, ...]
         rows = rows_of(zone)
         for line, after in (pair for row in rows for pair in pairwise(row)):
             line.level = after.level = True
-            line.named = is_label(line, after)
         for texts in chain(beside(rows), with_values(rows)):
             top = min(line.baseline for text in texts for line in text)
             for text in texts:

@@ -107,7 +107,7 @@ def is_heading(group: Sequence[Line], text: str, facts: Evidence) -> bool:
         return False
     if first.size > LARGER * facts.body:
         return not (text[-1] == "." and len(words) >= SENTENCE and not any(line.bold for line in group))
-    if first.size < 0.95 * facts.body or len(group) > 2 or len(words) > MAX_HEADING_WORDS or first.named:
+    if first.size < 0.95 * facts.body or len(group) > 2 or len(words) > MAX_HEADING_WORDS or first.level:
         return False
     if not (all(line.bold for line in group) or in_capitals(text)):
         return False

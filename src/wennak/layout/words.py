@@ -50,9 +50,9 @@ class Words:
     text does not run from left to right; mark: index of the marked content of the first glyph; drawn:
     when that glyph is drawn, counted in glyphs; lead, trail: how many of its first and last characters
     are raised above the line as a superscript; scripted: a part of it is smaller, raised or lowered; led:
-    a dotted leader runs up to it; letter: it begins with a letter; spaced: a blank is drawn right before
-    it; sure: how sure its least sure character is; texts: the characters. `scripts` gives, for words that
-    have some, where their superscripts and subscripts begin and end, and whether each is raised.
+    a dotted leader runs up to it; letter: it begins with a letter; spaced: a blank is drawn between it and
+    the word before; sure: how sure its least sure character is; texts: the characters. `scripts` gives, for
+    words that have some, where their superscripts and subscripts begin and end, and whether each is raised.
     """
 
     x0: Floats
@@ -142,6 +142,8 @@ def find_words(ink: PageInk) -> Words:
     at = np.flatnonzero(head)
     ends = np.append(at[1:], len(order))
     lengths = glyphs_of[order]
+    # The blank at the end of a line stands before the next one, wherever that is.
+    after = starts[order] == np.append(0, starts[order][:-1] + lengths[:-1])
     length = np.where(raised[order], lengths, 0)
     texts = _cut(ink.texts, g.text, held, starts[order], lengths, at)
     # Sizes and baselines of what was recognised in a picture are not exact.
@@ -165,7 +167,7 @@ def find_words(ink: PageInk) -> Words:
         | (np.minimum.reduceat(size, at) < SCRIPT_SIZE * np.maximum.reduceat(size, at)),
         led=led[starts][order][at],
         letter=letter[starts][order][at],
-        spaced=parted[at],
+        spaced=(parted & after)[at],
         sure=np.minimum.reduceat(np.minimum.reduceat(g.sure, starts)[order], at),
         texts=texts,
         scripts=_scripts(texts, characters, scripts, raised[order], at),

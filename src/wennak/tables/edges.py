@@ -12,6 +12,7 @@ from ..ink import distinct, median
 from ..layout import PageLayout
 from .grid import Cut
 from .places import Place
+from .rows import SPAN_GAP
 
 # Texts begin, and end, below each other within this (em), in so many rows and this share of them.
 _NEAR, _ROWS, _SHARE = 0.12, 3, 0.25
@@ -31,7 +32,15 @@ def inner_edges(layout: PageLayout, place: Place) -> list[float]:
         return []
     index = place.index
     x0, x1, row, em = w.x0[index], w.x1[index], w.row[index], median(w.size[index])
-    texts = np.array([w.texts[i] for i in index[at].tolist()])
+    # What stands close before it is of the same text.
+    close = (at > 0) & (x0[at] - x1[at - 1] < SPAN_GAP * em) & (row[at] == row[at - 1])
+    firsts = (at - close).tolist()
+    texts = np.array(
+        [
+            " ".join(w.texts[i] for i in index[a : b + 1].tolist())
+            for a, b in zip(firsts, at.tolist(), strict=True)
+        ]
+    )
     end, begin, near = x1[at], x0[at + 1], _NEAR * em
     alike = (np.abs(end - end[:, None]) < near) & (np.abs(begin - begin[:, None]) < near)
     found: list[float] = []

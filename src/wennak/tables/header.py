@@ -38,7 +38,7 @@ def header_rows(layout: PageLayout, draft: TableDraft, lines: Sequence[float] = 
     count = by_line or bold or int(_numeric_body(layout, draft))
     if count < 2 and not by_line and _heads_rows(layout, draft, 0):
         return 0
-    if count < 2 and draft.rows > 2 and _heads_groups(draft):
+    if count < 2 and draft.rows > 2 and _heads_groups(draft) and (count or not _has_decimals(layout, draft)):
         count = 2
     while count > 1 and any(
         is_none(layout, draft, count - 1)
@@ -65,6 +65,12 @@ def _heads_groups(draft: TableDraft) -> bool:
     # A label with nothing below it may be one at mid height of both rows.
     both = first & second
     return bool(second) and (second <= over or 0 < len(both) < min(0.7 * len(second), len(second) - 1))
+
+
+def _has_decimals(layout: PageLayout, draft: TableDraft) -> bool:
+    """Whether any cell of the first row is a value."""
+    first = (plain_text(layout, c.words) for c in draft.cells if c.row == 0 and c.words)
+    return any(is_numeric(text) and DECIMALS.search(text) for text in first)
 
 
 def _heads_indented(layout: PageLayout, draft: TableDraft, row: int) -> bool:

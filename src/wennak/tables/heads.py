@@ -5,6 +5,7 @@ the first, or the labels of the columns themselves.
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import replace
 from itertools import pairwise
 
 import numpy as np
@@ -14,7 +15,7 @@ from ..layout import PageLayout
 from ..model import Box
 from .areas import words_inside
 from .caption import NAMED
-from .draft import CellDraft, TableDraft, columns_of, plain_text, text_columns
+from .draft import CellDraft, TableDraft, cells_by_row, columns_of, plain_text, text_columns
 from .group_labels import shared_out
 from .header import MAX_HEADER
 from .header_spans import OFF_ROW, REACH, columns_over, is_held, rules_below, spread_headers, text_top
@@ -40,6 +41,8 @@ BEGINS = 1.2
 WIDER = 3.0
 # The middle of the columns is farther than this (em) from that of the table: there its name would stand.
 ELSEWHERE = 1.5
+# A running head has no more parts, each of them over a column, than one less.
+SEVERAL = 3
 # Headers have at most so many words, and are at most so much larger than the text, or than their table's.
 WORDS, LARGER = 8, 1.1
 
@@ -49,12 +52,37 @@ def add_heads(layout: PageLayout, draft: TableDraft, free: Bools, margin: Bools)
     the `margin`, where running heads are, that rules, lines or labels at mid height tell to be of it.
     """
     rows, here = draft.rows, free | margin
+    _add_section(layout, draft, here)
     while draft.header_rows < MAX_HEADER and (row := _above(layout, draft, here)) is not None:
         if not _add_row(layout, draft, here, row, sure=bool(free[row.words].all())):
             break
         here[row.words] = False
     if draft.rows > rows:
         spread_over_shading(layout, draft)
+
+
+def _add_section(layout: PageLayout, draft: TableDraft, free: Bools) -> None:
+    """Put the label of the first section that stands right above a table without a header into it, where
+    others in it are set as this one, and a row of labels stands above.
+    """
+    row = _above(layout, draft, free)
+    if draft.header_rows or row is None or len(row.spans) > 1:
+        return
+    words = [cells[0].words for cells in cells_by_row(draft).values() if len(cells) == 1]
+    w, font = layout.words, layout.words.font[row.words[0]]
+    alike = [own for own in words if w.font[own[0]] == font]
+    if not any(abs(float(w.x0[own].min()) - row.x0) < SAME_SIDE * layout.em for own in alike):
+        return
+    cells = [replace(c, row=c.row + 1) for c in draft.cells]
+    box = Box.around([draft.box, layout.box(np.array(row.words))])
+    grown = replace(
+        draft, cells=[CellDraft(0, 0, 1, 1, list(row.words)), *cells], rows=draft.rows + 1, box=box
+    )
+    free = free.copy()
+    free[row.words] = False
+    upper = _above(layout, grown, free)
+    if upper is not None and len(_labels(layout, grown, upper)) >= SEVERAL:
+        draft.cells, draft.rows, draft.box = grown.cells, grown.rows, box
 
 
 def _add_row(layout: PageLayout, draft: TableDraft, free: Bools, row: Row, sure: bool) -> bool:
@@ -83,7 +111,7 @@ def _add_labels(layout: PageLayout, draft: TableDraft, row: Row, sure: bool) -> 
         # Rows set wide have their labels as far apart; one alone over one column may be a name.
         near = max(near, AS_ROWS * _room(layout, draft))
     both = _raised(layout, draft, row) if over_several else []
-    if not cells or not (sure or both) or draft.box.y0 - row.y1 > near:
+    if not cells or not (sure or both or len(cells) >= SEVERAL) or draft.box.y0 - row.y1 > near:
         return False
     heads = max(draft.header_rows, 1) if is_head(layout, draft) else 0
     for cell in draft.cells:
@@ -357,6 +385,9 @@ def _labels(layout: PageLayout, draft: TableDraft, row: Row) -> list[CellDraft]:
             # Set to the side where what is below is centred, it stands over none of that, but in its column.
             sides = enumerate(pairwise(draft.column_edges))
             over = [c for c, (left, right) in sides if left <= x0 and x1 <= right]
+            # Set to the left of numbers set to the right, it stands right behind the text of the one before.
+            ends = [(columns[c - 1], columns[c]) for c in range(1, len(columns))] if not over else []
+            over += [c for c, (a, b) in enumerate(ends, 1) if a and b and a[1] <= x0 and x1 <= b[1]]
         words = [i for i in row.words if x0 <= (w.x0[i] + w.x1[i]) / 2 <= x1]
         if len(over) != 1 or over[0] in cells or _counts(layout, words):
             return []

@@ -25,7 +25,7 @@ NUMBER_GAP = 0.42
 _NUMBER_FACTOR = 1.05
 # Usual blanks are of such widths (em). Where this share of them is drawn, none of these parts columns; where
 # none are, columns are parted by more than these, by this factor.
-_BLANKS, _DRAWN, _OVER = (0.15, 0.36), 0.2, 1.25
+_BLANKS, _DRAWN, _OVER = (0.15, 0.36), 0.1, 1.25
 # A line of so many words that fills most of the width is prose.
 PROSE_WORDS = 8
 PROSE_WIDTH = 0.6
