@@ -7,6 +7,7 @@ from __future__ import annotations
 import io
 import random
 import unittest
+from collections.abc import Sequence
 from itertools import pairwise
 
 from reportlab.pdfbase.pdfmetrics import stringWidth
@@ -214,6 +215,79 @@ class TestRows(unittest.TestCase):
             for x, said in ((60, "For the Trust"), (250, "For the Operator")):
                 page.text(x, 500 - STEP * r, "_" * 18 if dashes else said if r == 6 else "Name, date")
         self.assertEqual(texts(page.table()), rows)
+
+    def test_a_paragraph_right_below_a_table_is_none_of_its_rows(self) -> None:
+        for style in ("shaded", "framed", "ruled"):
+            page, told = Page(), [["Pier", "Remark", "Calls"]]
+            told += [[pier, REMARKS[k % 5], str(90 + 7 * k)] for k, pier in enumerate(PIERS)]
+            for r, row in enumerate(told):
+                y = 500 - STEP * r
+                page.canvas.setFillGray(0.85)
+                if style == "shaded" and r % 2 == 0:
+                    page.canvas.rect(58, y - 4, 360, STEP, stroke=0, fill=1)
+                page.canvas.setFillGray(0)
+                if style == "framed":
+                    page.frame(58, y - 4, 418, y + 11)
+                    for x in (170, 320) if r % 2 else ():
+                        page.canvas.line(x, y - 4, x, y + 11)
+                if style == "ruled" and r in (0, len(told) - 1):
+                    page.rule(58, 418, y - 4)
+                for x, cell in zip((60, 172, 322), row, strict=True):
+                    page.text(x, y, cell, r == 0)
+            for k, said in enumerate(
+                ("What the wardens saw at the piers in the first week of", "May is told here.")
+            ):
+                page.text(60, 500 - STEP * (len(told) + 0.2 + k), said)
+            with self.subTest(style=style):
+                self.assertEqual(texts(page.table()), told)
+
+
+class TestPages(unittest.TestCase):
+    def read(self, rest: dict[float, Sequence[str]], more: int) -> wennak.Table:
+        """A table whose last row goes on with some lines on the next page, with more rows below these."""
+        page, y = Page(), 500.0
+        for x, label in ((60, "Pier"), (200, "What was seen"), (440, "Calls")):
+            page.text(x, y, label, True)
+        page.rule(58, 470, y - 4)
+        for k in range(9):
+            y -= 3 * STEP
+            page.text(60, y, PIERS[k % 7])
+            page.text(200, y, "A boat that came in with a broken")
+            page.text(200, y - 12, "mast had nobody on board and")
+            page.text(440, y, str(90 + 7 * k))
+        page.canvas.showPage()
+        y = 540.0
+        for x, lines in rest.items():
+            for k, said in enumerate(lines):
+                page.text(x, y - 12 * k, said)
+        for k in range(more):
+            y -= 3 * STEP
+            page.text(60, y, PIERS[k])
+            page.text(200, y, "All was quiet there from dusk")
+            page.text(200, y - 12, "to dawn.")
+            page.text(440, y, str(900 + k))
+        page.text(
+            60,
+            y - 4 * STEP,
+            "All of this is in the book of the harbour office, which any captain may look at.",
+        )
+        return page.table()
+
+    def test_a_row_broken_at_the_foot_of_a_page_is_one(self) -> None:
+        for rest in ({200: ["was towed to the slip."]}, {60: ["quay"], 200: ["was towed to the", "slip."]}):
+            for more in (0, 3):
+                with self.subTest(rest=rest, more=more):
+                    found = self.read(rest, more)
+                    self.assertEqual(found.rows, 10 + more)
+                    row = [" ".join(c.split()) for c in texts(found)[9]]
+                    stub = f"{PIERS[1]} quay" if 60 in rest else PIERS[1]
+                    said = "A boat that came in with a broken mast had nobody on board and was towed to"
+                    self.assertEqual(row, [stub, f"{said} the slip.", "146"])
+
+    def test_a_row_that_begins_with_a_capital_is_a_row_of_its_own(self) -> None:
+        for stub, said in (("Long quay", "closed in gales."), ("quay", "Closed in gales.")):
+            found = self.read({60: [stub], 200: [said]}, 2)
+            self.assertNotIn(said, texts(found)[9][1])
 
 
 class TestLabels(unittest.TestCase):

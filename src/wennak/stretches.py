@@ -42,6 +42,7 @@ from .tables import (
     is_right_below,
     left_over,
     repeats_head,
+    rows_above,
     text_columns,
     with_same_columns,
     without_text_below,
@@ -274,7 +275,13 @@ def _with_left_over(earlier: Iterable[Placed], page: Page, itself: bool = True) 
             # Below it stands what is no running foot.
             continue
         others = [placed for placed in page.placed if placed is not last]
-        if any(_going_on(last, placed) and not _is_further(page, placed, last) for placed in others):
+        on = [p for p in others if _going_on(last, p) and not _is_further(page, p, last)]
+        if last.part.page < page.ink.number:
+            tried = (_with_rows_above(page, last, first) for first in on or others)
+            if (with_rows := next((again for again in tried if again is not page), None)) is not None:
+                page = with_rows
+                continue
+        if on:
             continue
         rows = left_over(page.layout, _taken(page.layout, page.drafts), last.draft, last.part, last.layout)
         if rows is None:
@@ -283,6 +290,19 @@ def _with_left_over(earlier: Iterable[Placed], page: Page, itself: bool = True) 
         if _going_on(_again(again, last), first):
             page = again
     return page
+
+
+def _with_rows_above(page: Page, last: Placed, first: Placed) -> Page:
+    """Return a page where the rows that stand above a table of it are read as its first ones, if it goes on
+    with them from another page.
+    """
+    rows = rows_above(page.layout, _taken(page.layout, page.drafts), last.part, first.draft, first.part)
+    if rows is None:
+        return page
+    drafts = [rows if draft is first.draft else draft for draft in page.drafts]
+    again = _read_page(page.ink, page.layout, drafts)
+    (placed,) = (p for p in again.placed if p.draft is rows)
+    return again if _going_on(last, placed) else page
 
 
 def _is_further(page: Page, placed: Placed, last: Placed) -> bool:

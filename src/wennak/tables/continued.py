@@ -27,6 +27,8 @@ NUMBERS = 0.8
 ROOM, LEFT = 1.5, 8.0
 # Labels of rows are set otherwise where the shares of their words in italics differ by more.
 OTHERWISE = 0.9
+# Of texts that begin with capitals no more than this share begins with a small letter.
+FEW_SMALL = 0.2
 # Columns of one page stand at the same place within so many rows.
 ALIGNED = 0.25
 
@@ -222,7 +224,8 @@ def continues(above: Part, below: Part, whole: Table | None = None) -> bool:
     repeated = a.header_rows and repeats_head(a, b, above.picture and below.picture)
     if repeated and not near:
         return True
-    if b.header_rows and a.header_rows and not said and not (_heads_groups(a) or _goes_on(a, b)):
+    told = said or _heads_groups(a) or _goes_on(a, b) or bool(_rest(a, b, 0))
+    if b.header_rows and a.header_rows and not told:
         return False
     if above.page < below.page and above.room > LEFT * max(_pitch(above), _pitch(below)):
         # It would have gone on there.
@@ -304,6 +307,12 @@ def body_texts(table: Table, column: int) -> list[str]:
     return [c.text for c in table.cells if c.column == column and c.row >= table.header_rows and c.text]
 
 
+def begins_large(table: Table, column: int) -> bool:
+    """Return whether hardly any text of a column begins with a small letter."""
+    texts = body_texts(table, column)
+    return sum(text[0].islower() for text in texts) <= FEW_SMALL * len(texts)
+
+
 def are_numbers(texts: Sequence[str]) -> bool:
     """Whether the texts of a column are numbers, by and large."""
     return sum(map(is_numeric, texts)) >= NUMBERS * max(len(texts), 1)
@@ -319,11 +328,14 @@ def _same_columns(
 
 def _rest(a: Table, b: Table, row: int) -> dict[int, Cell]:
     """The cells of a row of b by their columns, where they are the rest of those of the last row of a: texts
-    without a stub that go on in small letters, or where the last line ends with a comma, a dash or a bracket.
+    that go on in small letters, or where the last line ends with a comma, a dash or a bracket. They have no
+    stub, or go on with one, where the texts of their columns begin with capitals.
     """
     above = {c.column: c for c in a.cells if c.row == a.rows - 1 and c.text and c.colspan == 1}
     rest = {c.column: c for c in b.cells if c.row == row and c.text}
-    if not rest or 0 in rest or not rest.keys() <= above.keys() or 0 not in above:
+    if not rest or not rest.keys() <= above.keys() or 0 not in above:
+        return {}
+    if 0 in rest and (len(rest) == 1 or not all(begins_large(a, column) for column in rest)):
         return {}
     further = [
         c.rowspan == c.colspan == 1 and not is_numeric(c.text) and goes_on(above[k].text, c.text)

@@ -54,23 +54,25 @@ def columns_of(draft: TableDraft, part: Part, shift: float) -> Columns:
     )
 
 
-def columns_filled(layout: PageLayout, line: Row, columns: Columns) -> int:
-    """In how many columns a line has text as the table has it there; 0 where it has other text in any."""
+def columns_filled(layout: PageLayout, line: Row, columns: Columns) -> dict[int, Ints]:
+    """The words of a line by the columns in which it has text as the table has it there; nothing where it has
+    other text in any.
+    """
     w, em, cuts = layout.words, layout.em, np.array(columns.cuts)
     if any("=" in w.texts[i] for i in line.words):
         # An equation with its number.
-        return 0
+        return {}
     # Signs are handed over to their numbers.
     words = np.array([i for i in line.words if w.texts[i] not in BEFORE | AFTER], dtype=np.int64)
     x0, x1 = w.x0[words, None], w.x1[words, None]
     if ((x0 < cuts - WITHIN * em) & (x1 > cuts + WITHIN * em)).any():
-        return 0
+        return {}
     column = np.searchsorted(cuts, (w.x0[words] + w.x1[words]) / 2)
     filled: list[int] = distinct(column).tolist()
     groups = [words[column == c] for c in filled]
     fit = all(_stands(layout, group, columns, c) for c, group in zip(filled, groups, strict=True))
     apart = all(w.x0[b].min() - w.x1[a].max() > ALIGNED * em for a, b in pairwise(groups))
-    return len(filled) if fit and apart else 0
+    return dict(zip(filled, groups, strict=True)) if fit and apart else {}
 
 
 def labels(layout: PageLayout, line: Row, columns: Columns, row: int) -> list[CellDraft]:
@@ -148,8 +150,10 @@ def read_lines(
     columns: Columns,
     room: float | None,
     head: Sequence[CellDraft] = (),
+    rest: int = 0,
 ) -> TableDraft:
-    """The table that lines make with these columns, below the cells of a head.
+    """The table that lines make with these columns, below the cells of a head; so many of the first ones are
+    the `rest` of a row.
 
     Where the table they go on with does not tell by `room`, those are rows that begin in the first column or
     have a number in a column of numbers.
@@ -161,7 +165,9 @@ def read_lines(
         column = np.searchsorted(columns.cuts, (w.x0[line.words] + w.x1[line.words]) / 2).tolist()
         if not head and k == heads and columns.repeated(layout, line):
             row, heads = k, k + 1
-        elif k and row < heads:
+        elif k < rest:
+            pass
+        elif k == rest > 0 or (k and row < heads):
             row += 1
         elif k and room is not None:
             row += line.y0 - lines[k - 1].y1 > room

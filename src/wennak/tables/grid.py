@@ -178,22 +178,6 @@ def repeats_head(cut: Cut) -> int:
     return int(apart[np.array(again) - 1].sum())
 
 
-def ends_at(cut: Cut) -> int:
-    """Return the row of a place at which its table ends and something else begins: the first one below the
-    last rule where some are in parts, none of which holds what stands in its columns of numbers, and a rule
-    runs above the first row in parts; 0 where there is none.
-    """
-    facts, place = cut.place.strip.facts, cut.place
-    rows, lines = slice(place.first, place.last), place.lines
-    middles, parts = (facts.y0[rows] + facts.y1[rows]) / 2, facts.parts[rows]
-    if not lines or not lines[0] < middles[parts.argmax()] < lines[-1] < middles[-1]:
-        return 0
-    past = middles > lines[-1]
-    counted = (cut.numbers[~past].sum(axis=0) >= SEVERAL) & ~cut.filled[past].any(axis=0)
-    beyond = counted.any() and not cut.numbers[past].any() and parts[past].any()
-    return int(past.argmax()) if beyond else 0
-
-
 def assembled(cut: Cut, table_row: Ints, method: str) -> TableDraft:
     """Build the grid of a cut place; `table_row` tells which row of the table each of its rows belongs to."""
     index, box = cut.place.index.tolist(), cut.place.box

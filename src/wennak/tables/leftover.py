@@ -12,9 +12,9 @@ import numpy as np
 
 from ..ink import Bools
 from ..layout import PageLayout
-from ..model import Box
-from .continued import ROOM, Part
-from .draft import CellDraft, TableDraft
+from ..model import Box, Table
+from .continued import ROOM, Part, begins_large
+from .draft import CellDraft, TableDraft, goes_on, plain_text
 from .fitting import BESIDE, Columns, columns_filled, columns_of, is_cut_off, labels, read_lines, row_room
 from .group_labels import group_labels
 from .header import MAX_HEADER
@@ -23,6 +23,8 @@ from .margins import loose_words
 from .rows import Row, rows_of
 from .tagged import words_of_table
 
+# Lines of one row follow each other within this (em).
+CLOSE = 0.6
 # The rows begin within so many from the end: beyond them may be running heads or feet.
 FIRST = 4
 
@@ -53,14 +55,66 @@ def left_over(
         inside = _in_width(layout, every, part, shift)
         columns = columns_of(draft, part, shift)
         rows = rows_of(layout, np.flatnonzero(inside))
-        for first in range(min(FIRST, len(rows))):
+        rest = _rest_of_row(layout, rows, columns, part.table)
+        for first in (rest,) if rest else range(min(FIRST, len(rows))):
             lines, filled = _fitting(layout, rows[first:], columns, ROOM * pitch)
             if lines and not _above_table(layout, taken, lines[-1], ROOM * pitch):
                 lines = lines[: _last(lines, filled, room or 0.0)]
+            lines = [*rows[:rest], *lines]
             same = _faces(layout, [i for line in lines for i in line.words]) <= faces
             if lines and same and not is_cut_off(layout, lines, upright & ~inside):
-                return read_lines(layout, lines, draft, columns, room)
+                return read_lines(layout, lines, draft, columns, room, rest=rest)
     return None
+
+
+def rows_above(
+    layout: PageLayout, taken: Bools, before: Part, draft: TableDraft, part: Part
+) -> TableDraft | None:
+    """Return a table without a header with the rest of the last row of the table `before`, which it goes on
+    with, at the top of its page, among the words that are not taken, and the rows between in its columns;
+    None where anything else stands there.
+    """
+    if draft.header_rows or not _shows_columns(draft) or draft.method == "tagged":
+        return None
+    if draft.columns != before.table.columns:
+        return None
+    w, box = layout.words, draft.box
+    higher = ~taken & ~w.turned & (w.y1 < box.y0 + 1) & (w.x1 > box.x0) & (w.x0 < box.x1)
+    lines = rows_of(layout, np.flatnonzero(higher))
+    columns = columns_of(draft, part, 0.0)
+    rest = _rest_of_row(layout, lines, columns, before.table)
+    room = ROOM * (box.y1 - box.y0) / draft.rows
+    whole = all(
+        0 in (held := columns_filled(layout, line, columns)) and len(held) > 1 for line in lines[rest:]
+    )
+    faces = _faces(layout, [i for line in lines for i in line.words])
+    near = rest > 0 and box.y0 - lines[-1].y1 < room
+    if not near or not whole or not faces <= _faces(layout, draft.word_indices().tolist()):
+        return None
+    above = read_lines(layout, lines, draft, columns, row_room(layout, draft), rest=rest)
+    below = [replace(cell, row=cell.row + above.rows) for cell in draft.cells]
+    return replace(
+        draft, cells=[*above.cells, *below], rows=above.rows + draft.rows, box=Box.around([above.box, box])
+    )  # fmt: skip
+
+
+def _rest_of_row(layout: PageLayout, lines: Sequence[Row], columns: Columns, table: Table) -> int:
+    """How many of the first lines of a page are the rest of the last row of a table: texts that go on with
+    its, in columns whose other texts begin with capitals, beside the first column.
+    """
+    above = {c.column: c.text for c in table.cells if c.row == table.rows - 1 and c.text and c.colspan == 1}
+    large = {column for column in above if begins_large(table, column) and not columns.numeric[column]}
+    seen: set[int] = set()
+    for k, line in enumerate(lines):
+        held = columns_filled(layout, line, columns)
+        texts = {column: plain_text(layout, words.tolist()) for column, words in held.items()}
+        fresh = texts.keys() - seen
+        going_on = all(goes_on(above[c], texts[c]) for c in fresh) if texts.keys() <= large else False
+        apart = k and line.y0 - lines[k - 1].y1 > CLOSE * layout.em
+        if not texts or not going_on or apart or not texts.get(0, "a")[0].islower():
+            return k if seen - {0} else 0
+        seen |= fresh
+    return len(lines) if seen - {0} else 0
 
 
 def begun(
@@ -167,7 +221,7 @@ def _fitting_upwards(
     out: list[Row] = []
     counts: list[int] = []
     for line in lines:
-        count = columns_filled(layout, line, columns)
+        count = len(columns_filled(layout, line, columns))
         if not count or columns.repeated(layout, line) or (out and out[-1].y0 - line.y1 > room):
             break
         out.append(line)
@@ -283,7 +337,7 @@ def _fitting(
     for line in lines:
         count = 0
         if any(counts) or not columns.repeated(layout, line):
-            count = columns_filled(layout, line, columns)
+            count = len(columns_filled(layout, line, columns))
             if not count or (count < 2 and not any(counts)):
                 break
         if out and line.y0 - out[-1].y1 > room:

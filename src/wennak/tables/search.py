@@ -11,6 +11,7 @@ import numpy as np
 from ..ink import Bools
 from ..layout import PageLayout
 from .choose import LEAST, choose, judged_draft
+from .closing import ends_at
 from .columns import column_choices
 from .draft import TableDraft
 from .edges import inner_edges, joins_edges
@@ -19,7 +20,6 @@ from .framed import without_cut_grids
 from .grid import (
     Cut,
     cut_place,
-    ends_at,
     joins_neighbours,
     repeats_head,
     stacks_numbers,
@@ -156,7 +156,7 @@ def judged(layout: PageLayout, readings: Sequence[Reading], judge: Judge) -> Non
                 reading.gain -= JOINED * joins_neighbours(cut, reading.table_row)
                 twice = max(stacks_numbers(cut, reading.table_row), min(repeats_head(cut), 2))
                 reading.gain -= STACKED * (twice + joins_edges(layout, cut, edges[id(place)]))
-                reading.gain -= BEYOND * (ends_at(cut) > 0)
+                reading.gain -= BEYOND * (ends_at(layout, cut) > 0)
 
 
 def _read_all(layout: PageLayout, places: Sequence[_Opened], judge: Judge) -> None:
@@ -219,7 +219,7 @@ class _Opened:
 
     def ended(self) -> Iterator[Place]:
         """Yield what stands above and below the row at which a table ends in the place."""
-        a, b, row = self.place.first, self.place.last, ends_at(self.cuts[0])
+        a, b, row = self.place.first, self.place.last, ends_at(self.layout, self.cuts[0])
         for first, last in ((a, a + row), (a + row, b)) if row else ():
             if last - first > 1:
                 yield place_in(self.layout, self.place.strip, first, last)

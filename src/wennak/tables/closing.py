@@ -1,0 +1,46 @@
+"""Where a place holds a table and more: what is below the rule, or the edge of shading, that closes it."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from ..layout import PageLayout
+from ..model import Box
+from .grid import SEVERAL, Cut
+from .rulings import TALL, TOUCH
+
+# Rows are ruled where there are more rules than this share of them.
+MOST_RULED = 0.6
+
+
+def ends_at(layout: PageLayout, cut: Cut) -> int:
+    """Return the row of a place at which its table ends and something else begins, 0 where there is none: the
+    first one below the last rule, or edge of shading, where one is above the second row in parts, if what is
+    below holds nothing of the columns of numbers; or is lines of text, and these are prose, or the upright
+    rules or the shading end there, or most rows are ruled.
+    """
+    facts, place = cut.place.strip.facts, cut.place
+    rows, lines = slice(place.first, place.last), place.lines
+    middles, parts = (facts.y0[rows] + facts.y1[rows]) / 2, facts.parts[rows]
+    spoken = np.flatnonzero(parts)[:2]
+    # A header may have a rule below it and none above.
+    if not lines or len(spoken) < 2 or not lines[0] < middles[spoken[1]] < lines[-1] < middles[-1]:
+        return 0
+    past = middles > lines[-1]
+    if parts[past].any():
+        counted = (cut.numbers[~past].sum(axis=0) >= SEVERAL) & ~cut.filled[past].any(axis=0)
+        beyond = bool(counted.any()) and not cut.numbers[past].any()
+    else:
+        told = facts.prose[rows][past].any() or _closes(layout, place.box, lines[-1])
+        told |= len(lines) > MOST_RULED * np.sum(~past)
+        beyond = int(parts[~past].sum()) >= SEVERAL and bool(told)
+    return int(past.argmax()) if beyond else 0
+
+
+def _closes(layout: PageLayout, box: Box, y: float) -> bool:
+    """Whether upright rules, or shading of rows, in a box end at a height."""
+    upright, shades, near = layout.rules.upright, layout.rules.shades, TOUCH * layout.em + 1.0
+    ruled = (upright.at > box.x0 - TALL * layout.em) & (upright.at < box.x1 + TALL * layout.em)
+    ruled &= (np.abs(upright.high - y) < near) & (upright.low < y - near)
+    shaded = (shades.x0 < box.x1) & (shades.x1 > box.x0) & (np.abs(shades.y1 - y) < near)
+    return bool(ruled.any() or shaded.any())
