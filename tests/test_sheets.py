@@ -10,12 +10,16 @@ import unittest
 from collections.abc import Sequence
 from itertools import pairwise
 
+import numpy as np
 from reportlab.pdfbase.pdfmetrics import stringWidth
 from reportlab.pdfgen.canvas import Canvas
 
 import wennak
 from tests.support import InFolder, run_here
-from wennak.model import Heading, Paragraph
+from tests.test_readings import layouts
+from wennak.model import Box, Heading, Paragraph
+from wennak.tables.draft import CellDraft, TableDraft, plain_text
+from wennak.tables.torn import add_rest
 
 PIERS = ("North pier", "Slip", "Long quay", "South basin", "Old quay", "West dock", "Ferry berth")
 REMARKS = ("closed in gales", "new ladder", "water and power", "dredged in spring", "lamp is out")
@@ -283,6 +287,48 @@ class TestPages(unittest.TestCase):
                     stub = f"{PIERS[1]} quay" if 60 in rest else PIERS[1]
                     said = "A boat that came in with a broken mast had nobody on board and was towed to"
                     self.assertEqual(row, [stub, f"{said} the slip.", "146"])
+
+    def test_labels_at_the_foot_of_a_page_head_the_numbers_on_the_next(self) -> None:
+        page = Page()
+        for k in range(26):
+            page.text(
+                60,
+                540 - 18 * k,
+                "What the wardens saw at the piers in a week of gales is told below.",
+            )
+        page.text(60, 60, "Pier", True)
+        page.text(300, 60, "Calls", True)
+        page.canvas.showPage()
+        for k in range(9):
+            page.text(60, 530 - STEP * k, PIERS[k % 7])
+            page.text(480, 530 - STEP * k, str(90 + 7 * k), right=True)
+        found = page.table()
+        self.assertEqual((found.header_rows, texts(found)[0]), (1, ["Pier", "Calls"]))
+
+    def test_a_last_row_holds_all_lines_of_its_cells(self) -> None:
+        lines = [
+            "A boat that came in with a broken",
+            "mast had nobody on board and was",
+            "towed to the slip.",
+        ]
+        torn = TableDraft(Box(60, 100, 500, 140), 2, 3, [], "spaced", column_edges=[60, 190, 430, 500])
+        page = Page()
+        for y, row in ((480, ("Slip", "Closed in gales.", "90")), (460, ("Long quay", lines[0], "97"))):
+            for x, cell in zip((60, 200, 440), row, strict=True):
+                page.text(x, y, cell)
+        for k, said in enumerate(lines[1:], 1):
+            page.text(200, 460 - 12 * k, said)
+        page.text(60, 400, "mast had nobody on board")
+        (layout,) = layouts(page.pdf())
+        w = layout.words
+        torn.box = Box(60, 100, 500, float(w.y1[w.texts.index("97")]))
+        for r, y in enumerate((480, 460)):
+            for c, (low, high) in enumerate(pairwise(torn.column_edges)):
+                own = (abs(w.baseline - (595 - y)) < 1) & (w.x0 >= low) & (w.x0 < high)
+                torn.cells.append(CellDraft(r, c, 1, 1, own.nonzero()[0].tolist()))
+        free = ~np.isin(np.arange(len(w)), torn.word_indices())
+        add_rest(layout, torn, free)
+        self.assertEqual([plain_text(layout, c.words) for c in torn.cells if c.row == 1][1], " ".join(lines))
 
     def test_a_row_that_begins_with_a_capital_is_a_row_of_its_own(self) -> None:
         for stub, said in (("Long quay", "closed in gales."), ("quay", "Closed in gales.")):

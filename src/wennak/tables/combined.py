@@ -21,7 +21,7 @@ from .same_heads import with_same_heads
 from .search import Sources, search
 from .sides import read_sides
 from .tagged import read_tagged
-from .torn import add_torn
+from .torn import add_rest, add_torn
 from .unruled import with_shown_head_apart
 
 
@@ -79,6 +79,7 @@ def _read(layout: PageLayout, free: Bools, sources: Sources) -> list[TableDraft]
         free[draft.word_indices()] = False
     for draft in out:
         add_torn(layout, draft, free)
+        add_rest(layout, draft, free)
         free[draft.word_indices()] = False
     for draft in out:
         add_heads(layout, draft, free, margin)

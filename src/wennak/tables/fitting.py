@@ -77,7 +77,7 @@ def columns_filled(layout: PageLayout, line: Row, columns: Columns) -> dict[int,
 
 def labels(layout: PageLayout, line: Row, columns: Columns, row: int) -> list[CellDraft]:
     """Return the texts of a line as cells of a row, each over the columns that it reaches into; none where
-    any stands beside the texts of its columns, or is a number.
+    any stands beside the texts of its columns, but before numbers, or is a number.
     """
     w, reach, cuts = layout.words, WITHIN * layout.em, columns.cuts
     left = w.x0[line.words]
@@ -87,7 +87,10 @@ def labels(layout: PageLayout, line: Row, columns: Columns, row: int) -> list[Ce
         first, last = (int(k) for k in np.searchsorted(cuts, (x0 + reach, x1 - reach)))
         last = max(first, last)
         under = [span for span in columns.spans[first : last + 1] if span]
-        beside = under and (x0 > under[-1][1] + reach or x1 < under[0][0] - reach)
+        before = columns.spans[first - 1] if first else None
+        # Labels set to the left stand beside numbers set to the right, behind the text of the column before.
+        left_of = columns.numeric[first] and (before is None or x0 > before[1])
+        beside = under and (x0 > under[-1][1] + reach or (x1 < under[0][0] - reach and not left_of))
         text = plain_text(layout, own)
         taken = out and out[-1].column + out[-1].colspan > first
         if beside or taken or (is_numeric(text) and not YEAR.fullmatch(text)):

@@ -201,7 +201,8 @@ def _begun_at(
                 continue
         same = _faces(layout, [i for line in lines[:count] for i in line.words]) <= faces
         if same and not is_cut_off(layout, [*lines[:count], *heads], free & ~inside):
-            return read_lines(layout, lines[:count][::-1], draft, columns, row_room(after, draft), head)
+            read = read_lines(layout, lines[:count][::-1], draft, columns, row_room(after, draft), head)
+            return read if count else _as_wide(read, part, columns, shift)
     return None
 
 
@@ -209,9 +210,16 @@ def _groups_alone(
     line: Row, labelled: list[CellDraft], draft: TableDraft, part: Part, columns: Columns, shift: float
 ) -> TableDraft:
     """The labels of groups in a line as a table as wide as that which they head."""
-    box = Box(part.box.x0 + shift, line.y0, part.box.x1 + shift, line.y1)
-    edges = [box.x0, *columns.cuts, box.x1]
-    return TableDraft(box, 1, draft.columns, labelled, draft.method, header_rows=1, column_edges=edges)
+    alone = TableDraft(
+        Box(line.x0, line.y0, line.x1, line.y1), 1, draft.columns, labelled, draft.method, header_rows=1
+    )
+    return _as_wide(alone, part, columns, shift)
+
+
+def _as_wide(head: TableDraft, part: Part, columns: Columns, shift: float) -> TableDraft:
+    """A head as wide as the table that it is of, so far left of it: labels are not as wide as columns."""
+    box = replace(head.box, x0=part.box.x0 + shift, x1=part.box.x1 + shift)
+    return replace(head, box=box, column_edges=[box.x0, *columns.cuts, box.x1])
 
 
 def _fitting_upwards(
