@@ -245,6 +245,34 @@ class TestRows(unittest.TestCase):
             with self.subTest(style=style):
                 self.assertEqual(texts(page.table()), told)
 
+    def test_labels_left_of_a_grid_are_its_first_column(self) -> None:
+        page, told = Page(), []
+        for r, pier in enumerate(("", *PIERS[:4])):
+            y, rows = 500 - 2 * STEP * r, ("Opened", "Remark", "Calls")
+            row = rows if r == 0 else (str(1990 + r), REMARKS[r], str(90 + 7 * r))
+            page.text(62, y, pier, True)
+            told.append([pier, *row])
+            for k, cell in enumerate(row):
+                page.text(152 + 100 * k, y, cell, r == 0)
+                page.frame(150 + 100 * k, y - 19, 250 + 100 * k, y + 11)
+        page.text(60, 330, "Right below the grid a paragraph begins, and nothing of it is of the grid above.")
+        self.assertEqual(texts(page.table()), told)
+
+    def test_a_number_on_the_line_of_its_row_is_of_that_row_alone(self) -> None:
+        page = Page()
+        for r, (pier, lines) in enumerate(zip(PIERS[:3], (4, 4, 2), strict=True)):
+            y = 480 - 60 * r
+            page.text(60, y, pier)
+            for k in range(lines):
+                page.text(150, y - 12 * k, REMARKS[(r + k) % 5])
+            page.text(300, y, f"{r + 3}1.50")
+            if r:
+                page.text(400, y, f"{16 + 7 * r}.3 %")
+            page.rule(58, 460, y + 12)
+        page.rule(58, 460, 340)
+        found = page.table()
+        self.assertFalse([c.text for c in found.cells if c.rowspan > 1])
+
 
 class TestPages(unittest.TestCase):
     def read(self, rest: dict[float, Sequence[str]], more: int) -> wennak.Table:

@@ -20,6 +20,7 @@ from .notes import add_note
 from .same_heads import with_same_heads
 from .search import Sources, search
 from .sides import read_sides
+from .stubs import add_stub
 from .tagged import read_tagged
 from .torn import add_rest, add_torn
 from .unruled import with_shown_head_apart
@@ -78,6 +79,7 @@ def _read(layout: PageLayout, free: Bools, sources: Sources) -> list[TableDraft]
     for draft in out:
         free[draft.word_indices()] = False
     for draft in out:
+        add_stub(layout, draft, free)
         add_torn(layout, draft, free)
         add_rest(layout, draft, free)
         free[draft.word_indices()] = False

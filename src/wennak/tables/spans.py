@@ -263,10 +263,9 @@ def _at_mid_height(layout: PageLayout, draft: TableDraft, walls: Walls, column: 
         found = tiled[0]
         # A number that stands on the line of a row is that row's, and of no other.
         several = [label for label, _, height in found if height > 1 and not label.floating]
-        told = any(label.floating for label in labels) and not any(
-            _counts(layout, label.cells[0]) for label in several
-        )
-        if not (told or _ruled_apart(layout, found, top, bottom)):
+        if any(_counts(layout, label.cells[0]) for label in several):
+            return
+        if not any(label.floating for label in labels) and not _ruled_apart(layout, found, top, bottom):
             return
     else:
         ends = [r for r in range(draft.header_rows, draft.rows - 1) if walls.level[r, column]]
