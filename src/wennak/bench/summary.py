@@ -8,6 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..emit import shown_rows
+from ..methods import DEFAULT_METHOD
 from .results import MethodResult, Results
 from .scores import LABELS, NUMBERS, TABLE_METRICS
 from .statistics import (
@@ -140,11 +141,12 @@ def summarise(results: Results) -> Summary:
                 means[name][metric] = mean_interval(scores[name])
     _, scores = document_scores(results, MAIN)
     rank = ranks(names, scores) | {m.name: 0 for m in methods if m.kind == "simulated"}
-    best = max(names, key=lambda n: means[n][MAIN].mean)
+    # Of equal ones the method that is used where none is named.
+    best = max(names, key=lambda n: (means[n][MAIN].mean, n == DEFAULT_METHOD))
     against_best = compare_with(best, [n for n in names if n != best], scores)
     pages = sum(max(m.documents[k].pages for m in methods) for k in range(len(results.documents)))
     summaries = [_summary(m, rank[m.name], means[m.name], pages) for m in methods]
-    summaries.sort(key=lambda s: (s.rank == 0, s.rank, -s.means[MAIN].mean))
+    summaries.sort(key=lambda s: (s.rank == 0, s.rank, -s.means[MAIN].mean, s.name != best))
     return Summary(
         len(results.tables), len(results.documents), summaries, compare_all(names, scores), against_best,
         _traits(results, methods),

@@ -24,6 +24,8 @@ BEAM = 24
 LABELS, FARTHER, MOSTLY = 3, 1.5, 0.5
 # Columns beside a reading have text in more than this share of its rows.
 BESIDE = 0.3
+# What goes on beyond the end of a table gains so much more than the table, or is none.
+BEYOND = 0.2
 # Other readings of a place are kept beside the best where they are expected to be at most this much worse.
 NEAR, MOST = 0.15, 2
 
@@ -56,6 +58,22 @@ def choose(readings: Sequence[Reading], least: float = LEAST) -> list[Reading]:
         ]
         sets = sorted(sets, key=lambda s: -s[0])[:BEAM]
     return sorted(sets[0][2], key=lambda r: (r.place.box.y0, r.place.box.x0))
+
+
+def closed(readings: Sequence[Reading]) -> list[Reading]:
+    """Return readings without those that go on beyond the end of a table, where what is above is one and they
+    gain little more.
+    """
+    best: dict[tuple[int, int, int], float] = {}
+    for r in readings:
+        key = (id(r.place.strip), r.place.first, r.place.last)
+        best[key] = max(best.get(key, LEAST), r.gain)
+
+    def goes_on(r: Reading) -> bool:
+        above = best.get((id(r.place.strip), r.place.first, r.place.first + r.ends), LEAST)
+        return r.ends > 0 and above > max(LEAST, r.gain - BEYOND)
+
+    return [r for r in readings if not goes_on(r)]
 
 
 def with_columns_beside(chosen: Sequence[Reading], readings: Sequence[Reading]) -> list[Reading]:

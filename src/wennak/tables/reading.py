@@ -24,7 +24,8 @@ class Reading:
     It is either `drawn`, by crossing lines, or a `cut` of the place with the number of the table row that
     each of its rows belongs to. `usual` tells the number of the cuts and of the way to make rows, in the
     order in which these came up, `way` how its rows were made. `seen` are the FEATURES that it was judged by,
-    `bits` its words, as bits of a number, `pieces` the number of its pieces of text: cells, line by line.
+    `ends` the row of its place at which a table ends there, 0 where it is one, `bits` its words, as bits of a
+    number, `pieces` the number of its pieces of text: cells, line by line.
     """
 
     place: Place
@@ -35,6 +36,7 @@ class Reading:
     way: int = 0
     gain: float = UNKNOWN
     seen: Floats = field(default_factory=lambda: np.empty(0))
+    ends: int = 0
     bits: int = field(init=False)
     pieces: int = field(init=False)
 

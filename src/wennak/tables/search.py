@@ -10,7 +10,7 @@ import numpy as np
 
 from ..ink import Bools
 from ..layout import PageLayout
-from .choose import LEAST, choose, judged_draft
+from .choose import LEAST, choose, closed, judged_draft
 from .closing import ends_at
 from .columns import column_choices
 from .draft import TableDraft
@@ -53,8 +53,6 @@ JOINED = 0.05
 # And so much where a row of it holds two lines of numbers, each with its label, where its head stands in it
 # once more, twice that where it does again, or where a cell holds what inner edges part.
 STACKED = 0.1
-# And so much where it goes past its last rule.
-BEYOND = 0.2
 
 
 @dataclass(frozen=True, slots=True)
@@ -92,7 +90,7 @@ def search(layout: PageLayout, free: Bools, judge: Judge, sources: Sources = ALL
     opened = _begun(layout, list(places), judge)
     done: set[Key] = set()
     for _ in range(ROUNDS):
-        best = choose([*out, *_readings(opened)])
+        best = choose(closed([*out, *_readings(opened)]))
         fresh = [r for r in best if r.place.key not in done]
         if not fresh:
             break
@@ -112,7 +110,7 @@ def search(layout: PageLayout, free: Bools, judge: Judge, sources: Sources = ALL
         closer = dict.fromkeys(place.key for place in (*(r.place for r in new), *whole))
         _read_all(layout, [opened[key] for key in closer if key in opened], judge)
         judged(layout, _readings(opened), judge)
-    return without_cut_grids(layout, lattices, out + _readings(opened))
+    return without_cut_grids(layout, lattices, closed(out + _readings(opened)))
 
 
 def _begun(layout: PageLayout, places: Sequence[Place], judge: Judge) -> dict[Key, _Opened]:
@@ -125,6 +123,7 @@ def _begun(layout: PageLayout, places: Sequence[Place], judge: Judge) -> dict[Ke
     rest = [place for k, place in enumerate(others) if k % half]
     for part, least in ((runs + others[::SAMPLED], HOPEFUL), (others[half::SAMPLED], PROMISING), (rest, 0.0)):
         new = {place.key: o for place in part if (o := _Opened(layout, place)).begin()}
+        judged(layout, _readings(new), judge)
         ended = [place for o in new.values() for place in o.ended()]
         opened |= new | {place.key: o for place in ended if (o := _Opened(layout, place)).begin()}
         readings = _readings(opened)
@@ -156,7 +155,7 @@ def judged(layout: PageLayout, readings: Sequence[Reading], judge: Judge) -> Non
                 reading.gain -= JOINED * joins_neighbours(cut, reading.table_row)
                 twice = max(stacks_numbers(cut, reading.table_row), min(repeats_head(cut), 2))
                 reading.gain -= STACKED * (twice + joins_edges(layout, cut, edges[id(place)]))
-                reading.gain -= BEYOND * (ends_at(layout, cut) > 0)
+                reading.ends = ends_at(layout, cut)
 
 
 def _read_all(layout: PageLayout, places: Sequence[_Opened], judge: Judge) -> None:
@@ -218,11 +217,12 @@ class _Opened:
         return found
 
     def ended(self) -> Iterator[Place]:
-        """Yield what stands above and below the row at which a table ends in the place."""
-        a, b, row = self.place.first, self.place.last, ends_at(self.layout, self.cuts[0])
-        for first, last in ((a, a + row), (a + row, b)) if row else ():
-            if last - first > 1:
-                yield place_in(self.layout, self.place.strip, first, last)
+        """Yield what stands above and below the rows at which tables end in readings of the place."""
+        a, b = self.place.first, self.place.last
+        for row in sorted({r.ends for r in self.readings if r.ends}):
+            for first, last in ((a, a + row), (a + row, b)):
+                if last - first > 1:
+                    yield place_in(self.layout, self.place.strip, first, last)
 
     def _open_with(self, wanted: Callable[[Cut], bool]) -> None:
         """Read the place with the first of its other cuts that are as wanted, if any are."""
