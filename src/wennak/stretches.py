@@ -275,13 +275,14 @@ def _with_left_over(earlier: Iterable[Placed], page: Page, itself: bool = True) 
             # Below it stands what is no running foot.
             continue
         others = [placed for placed in page.placed if placed is not last]
-        on = [p for p in others if _going_on(last, p) and not _is_further(page, p, last)]
+        going_on = (p for p in others if _going_on(last, p) and not _is_further(page, p, last))
+        on = next(going_on, None)
         if last.part.page < page.ink.number:
-            tried = (_with_rows_above(page, last, first) for first in on or others)
+            tried = (_with_rows_above(page, last, first) for first in ([on] if on else others))
             if (with_rows := next((again for again in tried if again is not page), None)) is not None:
                 page = with_rows
                 continue
-        if on:
+        if on is not None:
             continue
         rows = left_over(page.layout, _taken(page.layout, page.drafts), last.draft, last.part, last.layout)
         if rows is None:

@@ -39,7 +39,7 @@ class Line:
     of a bullet drawn as a shape before it, `label` is a short first word set well apart from the rest,
     `led` tells that a dotted leader runs up to it, `turned` that it does not run from left to right, `lead`
     is how many of its first characters are raised, `listed` tells that it is of a program, `level` that other
-    text stands level with it in its zone. `marks` of kind
+    text of its zone stands at its height. `marks` of kind
     "note" are raised ends of words that may be marks of footnotes. `block`, `role` and `nest` are its block
     in the structure tree, the type of that and the number of lists around it; -1, nothing and 0 without tags.
     """

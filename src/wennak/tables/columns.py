@@ -14,6 +14,7 @@ from .grid import share_across
 from .gutters import USUAL, Strictness, gutters
 from .numbers import CURRENCIES, YEAR, is_numeric
 from .places import Place
+from .rows import Row
 
 # What passes for a gutter, beside what does as usual: with more text across and less room, and the other way.
 _LOOSE = Strictness(crossing=0.3, wide=0.36, narrow=0.28)
@@ -52,9 +53,10 @@ def _proposals(layout: PageLayout, place: Place, em: float) -> Iterator[list[flo
     for head in _HEADS:
         if place.last - place.first - head >= _LONG - 2:
             yield _cuts(place, place.cuts, em, USUAL, head)
-    labels = max(place.rows[: len(_HEADS)], key=lambda row: len(row.spans)).spans
+    row = max(place.rows[: len(_HEADS)], key=lambda row: len(row.spans))
+    labels = row.spans
     for side in (1, -1):
-        yield _at_labels(layout, place, em, usual, side)
+        yield _at_labels(layout, place, row, em, usual, side)
     yield _at_edges(layout, place, em, usual)
     if len(labels) > len(usual) + 1:
         # Columns may have nothing but a label.
@@ -64,9 +66,11 @@ def _proposals(layout: PageLayout, place: Place, em: float) -> Iterator[list[flo
         yield [beside, *(x for x in usual if x > beside + _APART * em)]
 
 
-def _at_labels(layout: PageLayout, place: Place, em: float, usual: Sequence[float], side: int) -> list[float]:
-    """The x right before the labels of columns that begin with their labels (`side` 1), or right behind those
-    of columns that end with them (-1). So are sheets set: text to the left, numbers to the right, right
+def _at_labels(
+    layout: PageLayout, place: Place, row: Row, em: float, usual: Sequence[float], side: int
+) -> list[float]:
+    """The x right before the labels in a row, of columns that begin with these (`side` 1), or right behind
+    those of columns that end with them (-1). So are sheets set: text to the left, numbers to the right, right
     before the next label. Nothing where words stand across these x, where there are several texts between two
     of them, or where they part the words as the usual cuts do, which no word stands across.
 
@@ -74,7 +78,6 @@ def _at_labels(layout: PageLayout, place: Place, em: float, usual: Sequence[floa
     not behind more room, may be within a label: there is an inner edge.
     """
     w, near = layout.words, _BEFORE * em
-    row = max(place.rows[: len(_HEADS)], key=lambda row: len(row.spans))
     texts = [w.texts[i] for i in row.words]
     if any(is_numeric(t) and t[-1] not in CURRENCIES and not YEAR.fullmatch(t) for t in texts):
         # These are values.

@@ -224,8 +224,9 @@ def continues(above: Part, below: Part, whole: Table | None = None) -> bool:
     repeated = a.header_rows and repeats_head(a, b, above.picture and below.picture)
     if repeated and not near:
         return True
-    told = said or _heads_groups(a) or _goes_on(a, b) or bool(_rest(a, b, 0))
-    if b.header_rows and a.header_rows and not told:
+    # What passes for a head may be the rest of the last row.
+    headed = b.header_rows and a.header_rows and not said
+    if headed and not (_heads_groups(a) or _goes_on(a, b) or _rest(a, b, 0)):
         return False
     if above.page < below.page and above.room > LEFT * max(_pitch(above), _pitch(below)):
         # It would have gone on there.

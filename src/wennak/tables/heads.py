@@ -49,7 +49,8 @@ WORDS, LARGER = 8, 1.1
 
 def add_heads(layout: PageLayout, draft: TableDraft, free: Bools, margin: Bools) -> None:
     """Put the header rows that stand above a table among the `free` words of its page into it, and those at
-    the `margin`, where running heads are, that rules, lines or labels at mid height tell to be of it.
+    the `margin`, where running heads are, that rules, lines, labels at mid height or several labels, each
+    over a column, tell to be of it.
     """
     rows, here = draft.rows, free | margin
     _add_section(layout, draft, here)
@@ -65,8 +66,8 @@ def _add_section(layout: PageLayout, draft: TableDraft, free: Bools) -> None:
     """Put the label of the first section that stands right above a table without a header into it, where
     others in it are set as this one, and a row of labels stands above.
     """
-    row = _above(layout, draft, free)
-    if draft.header_rows or row is None or len(row.spans) > 1:
+    row = None if draft.header_rows else _above(layout, draft, free)
+    if row is None or len(row.spans) > 1:
         return
     words = [cells[0].words for cells in cells_by_row(draft).values() if len(cells) == 1]
     w, font = layout.words, layout.words.font[row.words[0]]

@@ -91,7 +91,9 @@ def _rule_changes(layout: PageLayout, strip: Strip, first: int, last: int) -> Fl
     middles = np.array([(r.y0 + r.y1) / 2 for r in rows])
     ends = _upright_ends(layout, box)
     out = np.zeros(len(rows) - 1)
-    for sets, most in (((lines_in(layout, box), lines_in(layout, box, shaded=False)), 1), ((ends,), 2)):
+    # Rules alone are looked for where these and shading are not few.
+    rules = (lines_in(layout, box, shaded) for shaded in (True, False))
+    for sets, most in ((rules, 1), ((ends,), 2)):
         for at in sets:
             between = np.searchsorted(middles, at) - 1
             counts = np.bincount(between[(between >= 0) & (between < len(out))], minlength=len(out))

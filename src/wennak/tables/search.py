@@ -17,14 +17,7 @@ from .draft import TableDraft
 from .edges import inner_edges, joins_edges
 from .evidence import FEATURES, Judge, evidence
 from .framed import without_cut_grids
-from .grid import (
-    Cut,
-    cut_place,
-    joins_neighbours,
-    repeats_head,
-    stacks_numbers,
-    without_idle_columns,
-)
+from .grid import Cut, cut_place, joins_neighbours, repeats_head, stacks_numbers, without_idle_columns
 from .lattice import find_lattices
 from .places import Key, Place, around, find_places, grown, halves, place_in, united
 from .reading import UNKNOWN, Reading
