@@ -117,7 +117,7 @@ def is_placed(page: Observed) -> bool:
     """Whether each part of a true table was read somehow on the page where it was sought: one of few words
     may have been sought on a wrong page, and would teach that tables are text.
     """
-    own = [page.similar[page.table == part] for part in range(page.parts)]
+    own = [page.similar[page.table == part] for part in range(len(page.parts))]
     return all(len(similar) and similar.max() >= PLACED for similar in own)
 
 
@@ -351,7 +351,7 @@ def report(pages: Sequence[Observed]) -> None:
     """Print what the judge makes of readings it was not fitted on, beside the best that it might."""
     chosen, best = [], []
     for page in pages:
-        for table in range(page.parts):
+        for table in range(len(page.parts)):
             own = np.flatnonzero(page.table == table)
             if not len(own):
                 chosen.append((0.0, 0.0))

@@ -69,9 +69,9 @@ class Compared:
 class Observed(Compared):
     """The readings of one page beside its truth, one entry a reading.
 
-    `seen` (readings, features), `gains`: what the judge says; `words`: their number. `parts` is how many true
-    parts the page has, and `combined` what is read there in the end: a reading, one parted into tables side
-    by side, or one with rows put back.
+    `seen` (readings, features), `gains`: what the judge says; `words`: their number. `parts` has the
+    number of the true table of each true part of the page, and `combined` is what is read there in the end: a
+    reading, one parted into tables side by side, or one with rows put back.
     """
 
     page: int
@@ -79,7 +79,7 @@ class Observed(Compared):
     seen: Floats
     gains: Floats
     words: Ints
-    parts: int
+    parts: Ints
     combined: Compared
 
 
@@ -182,7 +182,7 @@ def _observed(
         layout.number, picture, seen,
         np.array([r.gain for r in readings]),
         np.array([r.words for r in readings], dtype=np.int64),
-        len(parts),
+        np.array([k for k, _, _ in parts], dtype=np.int64),
         _compared(layout, find_method("combined")(layout), known),
     )  # fmt: skip
 
