@@ -362,7 +362,7 @@ class TestHeads(unittest.TestCase):
 
         rows = [("Vessel", "Seats", "Location", "Code")]
         rows += [(n, f"{n[:3]} Haven", f"{n[:2]}well", str(610 + r)) for r, n in enumerate(NAMES)]
-        whole = text(257.2 - text_width("Harbour"), 632, "Harbour"), text(260, 632, "office")
+        whole = text(257.2 - text_width("Harbour"), 632, "Harbour "), text(260, 632, "office")
         found = read((72, 200, 260, 330), *whole, rule(196, 320, 628))
         self.assertEqual(cell(found, "Harbour office"), (0, 1, 1, 2))
         # What is set as the texts of its column are is a cell of it.

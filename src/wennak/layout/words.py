@@ -12,10 +12,17 @@ import numpy as np
 
 from ..ink import Bools, Floats, Glyphs, Ints, PageInk, TextKind, Texts, looked_up, median
 from ..model import Box
+from .joining import MARKER
 
 # A gap wider than this is a blank. Kerning stays below 0.1 em; the tightest blank of justified text is
 # about 0.18 em (a third of an em, shrunk by a half).
 WORD_GAP = 0.15
+# So does a narrower gap that is so many times as wide as those beside it: in table cells with hardly any room
+# between them. Kerning and italic corrections are smaller, but for one in a thousand pages.
+TIGHT_GAP, STANDS_OUT = 0.11, 3.0
+# Blanks between words are seldom wider than this (em). Where this share of those of a page is drawn as such,
+# what has none before it stands by itself.
+USUAL_GAP, DRAWN = 0.36, 0.6
 # Of a font's own blank, this share already separates words.
 SPACE_SHARE = 0.5
 # Letters set apart evenly, at least so many and by at most this (em), are one word spaced out.
@@ -51,8 +58,9 @@ class Words:
     when that glyph is drawn, counted in glyphs; lead, trail: how many of its first and last characters
     are raised above the line as a superscript; scripted: a part of it is smaller, raised or lowered; led:
     a dotted leader runs up to it; letter: it begins with a letter; spaced: a blank is drawn between it and
-    the word before; sure: how sure its least sure character is; texts: the characters. `scripts` gives, for
-    words that have some, where their superscripts and subscripts begin and end, and whether each is raised.
+    the word before; apart: none is, nor the mark of an item before it, though the page draws its blanks;
+    sure: how sure its least sure character is; texts: the characters. `scripts` gives, for words that have
+    some, where their superscripts and subscripts begin and end, and whether each is raised.
     """
 
     x0: Floats
@@ -72,6 +80,7 @@ class Words:
     led: Bools
     letter: Bools
     spaced: Bools
+    apart: Bools
     sure: Floats
     texts: list[str]
     scripts: dict[int, list[Script]] = field(default_factory=dict)
@@ -114,7 +123,8 @@ def find_words(ink: PageInk) -> Words:
 
     letter = kind[use] == TextKind.LETTER
     limit = _tracked_limits(g, limit, letter & upright, blank_before)
-    piece = _pieces(g.x, g.y, g.x1, g.size, g.angle, limit, blank_before, upright)
+    near = np.where(upright, np.minimum(limit, TIGHT_GAP * g.size), limit)
+    piece = _pieces(g.x, g.y, g.x1, g.size, g.angle, near, blank_before, upright)
     starts = np.flatnonzero(np.concatenate(([True], piece[1:] != piece[:-1])))
     size = np.maximum.reduceat(g.size, starts)
     x0, x1 = np.minimum.reduceat(g.x0, starts), np.maximum.reduceat(g.x1, starts)
@@ -139,6 +149,10 @@ def find_words(ink: PageInk) -> Words:
     parted = blank_before[starts][order]
     head = (gap > limit[starts][order]) | (gap < -0.6 * size) | parted | turned
     head |= np.concatenate(([True], (row[1:] != row[:-1]) | turned[:-1]))
+    tight = np.flatnonzero(~head & (gap > TIGHT_GAP * size))
+    before, after = starts[order][tight - 1] + glyphs_of[order][tight - 1] - 1, starts[order][tight]
+    solid = kind[use] != TextKind.DOT
+    head[tight] = _stands_out(g, before, after, gap[tight], limit) & solid[before] & solid[after]
     at = np.flatnonzero(head)
     ends = np.append(at[1:], len(order))
     lengths = glyphs_of[order]
@@ -149,6 +163,8 @@ def find_words(ink: PageInk) -> Words:
     # Sizes and baselines of what was recognised in a picture are not exact.
     scripts = shifted[order] & (ink.source == "text")
     characters = np.add.reduceat(looked_up(ink.texts.length, g.text), starts)[order]
+    spaced = (parted & after)[at]
+    room = np.where(np.isinf(gap[at]), 0.0, gap[at]) / size[at]
     return Words(
         x0=np.minimum.reduceat(x0, at),
         y0=np.minimum.reduceat(y0, at),
@@ -167,11 +183,25 @@ def find_words(ink: PageInk) -> Words:
         | (np.minimum.reduceat(size, at) < SCRIPT_SIZE * np.maximum.reduceat(size, at)),
         led=led[starts][order][at],
         letter=letter[starts][order][at],
-        spaced=(parted & after)[at],
+        spaced=spaced,
+        apart=_apart(texts, row[at], room, spaced, letter[starts][order][at]),
         sure=np.minimum.reduceat(np.minimum.reduceat(g.sure, starts)[order], at),
         texts=texts,
         scripts=_scripts(texts, characters, scripts, raised[order], at),
     )
+
+
+def _apart(texts: list[str], row: Ints, room: Floats, spaced: Bools, letter: Bools) -> Bools:
+    """Whether each word has no blank before it, on a page that draws its blanks: most of those between words
+    that begin with letters, as numbers may all be in columns. `room` before each word is in em.
+    """
+    out = np.zeros(len(texts), dtype=np.bool_)
+    inner = np.concatenate(([False], row[1:] == row[:-1])) & (room > 0)
+    drawn = spaced[1:][(inner & (room < USUAL_GAP))[1:] & letter[1:] & letter[:-1]]
+    if len(drawn) and drawn.mean() >= DRAWN:
+        for k in np.flatnonzero(inner & ~spaced).tolist():
+            out[k] = MARKER.match(texts[k - 1]) is None
+    return out
 
 
 def _scripts(
@@ -237,7 +267,7 @@ def _cut(texts: Texts, text: Ints, blank: Bools, first: Ints, count: Ints, at: I
 
 def _no_words() -> Words:
     f, i, b = np.empty(0), np.empty(0, dtype=np.int64), np.empty(0, dtype=np.bool_)
-    return Words(f, f, f, f, f, f, i, i, b, i, i, i, i, b, b, b, b, f, [])
+    return Words(f, f, f, f, f, f, i, i, b, i, i, i, i, b, b, b, b, b, f, [])
 
 
 def _leaders(g: Glyphs, kind: Ints, length: Ints) -> Bools:
@@ -306,6 +336,20 @@ def _tracked_limits(g: Glyphs, limit: Floats, letter: Bools, blank: Bools) -> Fl
         if np.mean(np.abs(gaps - usual) < 0.3 * usual) > 0.7:
             out[members] = 1.6 * usual
     return out
+
+
+def _stands_out(g: Glyphs, before: Ints, after: Ints, gap: Floats, limit: Floats) -> Bools:
+    """Whether gaps (points) between glyphs of one line are much wider than those next to them within words,
+    of which there are some.
+    """
+    room = np.append(np.nan, g.x[1:] - g.x1[:-1])
+    level = np.append(False, np.abs(g.y[1:] - g.y[:-1]) <= BASELINE_SHIFT * g.size[1:])
+    inner = np.append(np.where(level & (np.abs(room) <= limit), np.abs(room), np.nan), np.nan)
+    beside = np.fmax(inner[before], inner[after + 1])
+    same = np.abs(g.y[after] - g.y[before]) <= BASELINE_SHIFT * g.size[after]
+    same &= g.font[after] == g.font[before]
+    wide: Bools = same & (gap > TIGHT_GAP * g.size[after]) & (gap > STANDS_OUT * beside)
+    return wide
 
 
 def _pieces(

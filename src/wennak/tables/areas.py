@@ -5,7 +5,7 @@ of one extent mark off. Nothing is decided here, but that running text without w
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from itertools import combinations
+from itertools import combinations, pairwise
 
 import numpy as np
 
@@ -16,7 +16,7 @@ from ..model import Box
 from .lattice import Lattice
 from .rows import is_prose_line, rows_of
 from .rulings import in_one
-from .strip import NEAR, SHARED, Strip, strip_of
+from .strip import MOST_OF, NEAR, SHARED, Strip, beside_gaps, strip_of
 
 # Rules and strips are the same when their ends agree within this (em).
 SAME_ENDS = 1.2
@@ -123,13 +123,17 @@ def is_tabular(layout: PageLayout, part: Ints) -> bool:
     w, em = layout.words, layout.em
     row, x0, x1 = w.row[part], w.x0[part], w.x1[part]
     same = row[1:] == row[:-1]
-    gaps = np.flatnonzero(same & (x0[1:] - x1[:-1] > GAP * w.size[part][1:]))
+    room = x0[1:] - x1[:-1]
+    gaps = np.flatnonzero(same & ((room > GAP * w.size[part][1:]) | w.apart[part][1:]))
     for wide in (gaps[:FIRST_GAPS], gaps[:MOST_GAPS]) if len(gaps) > 1 else ():
         number = np.cumsum(np.append(0, np.diff(row[wide]) > 0))
         step = number - number[:, None]
         shared = np.minimum(x0[1:][wide], x0[1:][wide, None]) - np.maximum(x1[wide], x1[wide, None])
-        if ((step > 0) & (step <= NEAR) & (shared > SHARED * em)).any():
+        least = np.minimum(SHARED * em, MOST_OF * np.minimum(room[wide], room[wide, None]))
+        if ((step > 0) & (step <= NEAR) & (shared > least)).any():
             return True
+    if _has_labels_beside(layout, part):
+        return True
     upright = layout.rules.upright
     if not len(upright):
         return False
@@ -142,6 +146,13 @@ def is_tabular(layout: PageLayout, part: Ints) -> bool:
         & (upright.high[tall] > middle[:, None])
     )
     return len(distinct(row[1:][same & parted.any(axis=1)])) >= 2
+
+
+def _has_labels_beside(layout: PageLayout, part: Ints) -> bool:
+    """Whether two rows stand beside others, half a line higher or lower, with gaps above each other."""
+    em = layout.em
+    gaps = list(beside_gaps(rows_of(layout, part), em).values())
+    return any(min(a[1], b[1]) - max(a[0], b[0]) > SHARED * em for a, b in pairwise(gaps))
 
 
 def _marked_off(layout: PageLayout, lattices: Sequence[Lattice]) -> list[Box]:

@@ -1,4 +1,6 @@
-"""Where a place holds a table and more: what is below the rule, or the edge of shading, that closes it."""
+"""Where a place holds a table and more: what is below the rule, or the edge of shading, that closes it, or
+text wider than it.
+"""
 
 from __future__ import annotations
 
@@ -7,8 +9,11 @@ import numpy as np
 from ..layout import PageLayout
 from ..model import Box
 from .grid import SEVERAL, Cut
+from .places import Place
 from .rulings import TALL, TOUCH
 
+# Text reaches beyond the rows of a table by more than this (em).
+BEYOND = 2.0
 # Rows are ruled where there are more rules than this share of them.
 MOST_RULED = 0.6
 
@@ -44,3 +49,16 @@ def _closes(layout: PageLayout, box: Box, y: float) -> bool:
     ruled &= (np.abs(upright.high - y) < near) & (upright.low < y - near)
     shaded = (shades.x0 < box.x1) & (shades.x1 > box.x0) & (np.abs(shades.y1 - y) < near)
     return bool(ruled.any() or shaded.any())
+
+
+def holds_text_beyond(place: Place) -> bool:
+    """Return whether the first or the last row of a place is running text from its left edge to farther right
+    than all others: a cell over all columns would not.
+    """
+    facts, rows, em = place.strip.facts, place.rows, place.strip.layout.em
+    for at, row, others in ((place.first, rows[0], rows[1:]), (place.last - 1, rows[-1], rows[:-1])):
+        text = (facts.prose[at] or facts.sentence[at]) and not facts.parts[at]
+        first = row.x0 < min(r.x0 for r in others) + BEYOND * em
+        if text and first and row.x1 > max(r.x1 for r in others) + BEYOND * em:
+            return True
+    return False

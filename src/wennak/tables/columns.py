@@ -62,6 +62,7 @@ def _proposals(layout: PageLayout, place: Place, em: float) -> Iterator[list[flo
         # Columns may have nothing but a label.
         gaps = [(a, b) for (_, a), (b, _) in pairwise(labels)]
         yield [next((x for x in usual if a < x < b), _between(place, a, b)) for a, b in gaps]
+    yield _between_all(place, em)
     if (beside := _beside_labels(place, em)) is not None:
         yield [beside, *(x for x in usual if x > beside + _APART * em)]
 
@@ -125,6 +126,16 @@ def _at_edges(layout: PageLayout, place: Place, em: float, usual: Sequence[float
     """
     found = [x for x in inner_edges(layout, place) if all(abs(x - other) > _APART * em for other in usual)]
     return sorted([*usual, *found]) if found else []
+
+
+def _between_all(place: Place, em: float) -> list[float]:
+    """The middles of what no text of a place reaches into, where there is room."""
+    out, end = [], np.inf
+    for x0, x1 in sorted(span for r in place.rows for span in r.spans) if not place.cuts else ():
+        if x0 - end > _APART * em:
+            out.append((end + x0) / 2)
+        end = x1 if end == np.inf else max(end, x1)
+    return out
 
 
 def _between(place: Place, a: float, b: float) -> float:

@@ -1,5 +1,6 @@
-"""Columns right beside each other: where texts end below each other, and hardly more than a blank behind them
-others begin so, as numbers set to the right before text set to the left do.
+"""Columns right beside each other: where texts end below each other, and hardly more than a blank behind
+them others begin so, as numbers set to the right before text set to the left do. Where a page draws its
+blanks, but none between these, either is enough.
 """
 
 from __future__ import annotations
@@ -42,10 +43,14 @@ def inner_edges(layout: PageLayout, place: Place) -> list[float]:
         ]
     )
     end, begin, near = x1[at], x0[at + 1], _NEAR * em
-    alike = (np.abs(end - end[:, None]) < near) & (np.abs(begin - begin[:, None]) < near)
+    ended, begun = np.abs(end - end[:, None]) < near, np.abs(begin - begin[:, None]) < near
+    apart = w.apart[index[at + 1]]
+    alike = (ended & begun) | (apart & apart[:, None] & (ended | begun))
     found: list[float] = []
     for k in np.argsort(-alike.sum(axis=1), kind="stable").tolist():
-        x, own = float(end[k] + begin[k]) / 2, alike[k]
+        own = alike[k]
+        low, high = float(end[own & (end <= begin[k])].max()), float(begin[own & (begin >= end[k])].min())
+        x = (low + high) / 2 if low < high else float(end[k] + begin[k]) / 2
         if len(distinct(row[at[own]])) < least:
             break
         # One text again and again ends at one place wherever it is set.

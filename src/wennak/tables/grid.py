@@ -68,6 +68,11 @@ def cut_place(layout: PageLayout, place: Place, cuts: Sequence[float]) -> Cut:
     numeric = strip.numeric[strip.starts[place.first] : strip.starts[place.last]]
     x0, x1 = w.x0[index], w.x1[index]
     crossed = share_across(layout, index, cuts)
+    if crossed:
+        parted = w.apart[index] | (np.append(0.0, x0[1:] - x1[:-1]) > blank_limits(layout, index))
+        edges = _beside_labels(edges, x0, x1, row, parted, em)
+        cuts = edges.tolist()
+        crossed = share_across(layout, index, cuts)
     if 0 < crossed < FEW:
         edges = _off_words(edges, x0, x1, row_starts[:-1], em)
         cuts = edges.tolist()
@@ -76,10 +81,11 @@ def cut_place(layout: PageLayout, place: Place, cuts: Sequence[float]) -> Cut:
     before, here = last[:-1], first[1:]
     level = row[1:] == row[:-1]
     joined[1:] = level & (here <= before)
-    # A blank across a cut: the text runs on, unless numbers stand on both sides, or the column's text begins
-    # right here and what is before the cut is set as the text of its own column, or a number ends where those
-    # of the column do.
+    # A blank across a cut: the text runs on, unless none is drawn where others are, numbers stand on both
+    # sides, or the column's text begins right here and what is before the cut is set as the text of its own
+    # column, or a number ends where those of the column do.
     blank = level & (here == before + 1) & (x0[1:] - x1[:-1] < blank_limits(layout, index[1:]))
+    blank &= ~w.apart[index[1:]]
     doubtful = np.flatnonzero(blank & ~(numeric[1:] & numeric[:-1]))
     if len(doubtful):
         left, right = _edges(x0, x1, row_starts[:-1], edges, em)
@@ -249,6 +255,26 @@ def _set_to_the_right(x1: Floats, first: Ints, row: Ints, right: Floats, near: f
     # How a label is set shows at its last word; a word before another column is one.
     last = np.flatnonzero(ends)
     out: Bools = set_so[which] & set_so[last[np.searchsorted(last, which + 1)]]
+    return out
+
+
+def _beside_labels(cuts: Floats, x0: Floats, x1: Floats, row: Ints, parted: Bools, em: float) -> Floats:
+    """Cuts moved to where no words stand across, if those that do have others behind them in their lines,
+    as labels wider than the rest of their column: to between these and what is behind. `parted` words are
+    not of one text with the word before.
+    """
+    reach = _ACROSS * em
+    out = cuts.copy()
+    for k, cut in enumerate(cuts.tolist()):
+        across = (x0 < cut - reach) & (x1 > cut + reach)
+        if not across.any():
+            continue
+        end = float(x1[across].max())
+        behind = ~across & (x0 > cut - reach) & (x0 < (cuts[k + 1] if k + 1 < len(cuts) else np.inf))
+        begin = float(x0[behind].min(initial=np.inf))
+        after = np.minimum(np.flatnonzero(across) + 1, len(x0) - 1)
+        if end < begin < np.inf and (behind & parted)[after].all() and (row[after] == row[across]).all():
+            out[k] = (end + begin) / 2
     return out
 
 

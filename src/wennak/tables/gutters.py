@@ -151,6 +151,7 @@ def _with_blanks(layout: PageLayout, index: Ints, owner: Ints, em: float) -> Flo
     right = w.x1[index].copy()
     gap = w.x0[index][1:] - right[:-1]
     blank = (owner[1:] == owner[:-1]) & (gap > 0) & (gap < blank_limits(layout, index[1:]))
+    blank &= ~w.apart[index][1:]
     for k in np.flatnonzero(blank & (gap > NUMBER_GAP * em)).tolist():
         blank[k] = not between_numbers(layout, int(index[k]), int(index[k + 1]))
     right[:-1][blank] += gap[blank]

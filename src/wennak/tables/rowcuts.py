@@ -9,6 +9,7 @@ import numpy as np
 
 from ..ink import Bools, Floats, Ints, distinct, median
 from ..layout import PageLayout
+from .centred import centred_rows
 from .grid import Cut
 
 # Rooms between lines fall into two classes, within cells and between rows, when they differ by this (em); of
@@ -23,10 +24,10 @@ OVERLAP = 0.35
 HALF_OFF = 0.3
 # Lines that far apart in the order of lines do not overlap.
 AROUND = 8
-# A row about a label at mid height ends this near (em) to where its last line does.
-LINES_OFF = 0.6
 # The numbers of ways that differ in their heads alone are so far apart.
 WAYS = 100
+# The way of rows of centred cells, in several of which one stands between two lines of another.
+CENTRED = -2
 # At most so many lines at the top are tried as one row of heads.
 HEAD_LINES = 4
 
@@ -44,6 +45,9 @@ def row_choices(layout: PageLayout, cut: Cut) -> Iterator[tuple[int, Ints]]:
         np.searchsorted(np.asarray(cut.place.lines), ((tops + bottoms) / 2)[anchors]), em,
     )  # fmt: skip
     heads = _head_lines(facts.bold[here][anchors], lines)
+    centred, between = rows_of_centred(cut, em)
+    if between > 1:
+        yield CENTRED, _numbered(centred)
     bases = []
     known: set[bytes] = set()
     for way, starts in enumerate(_proposals(lines)):
@@ -56,12 +60,19 @@ def row_choices(layout: PageLayout, cut: Cut) -> Iterator[tuple[int, Ints]]:
             if starts.tobytes() not in known:
                 known.add(starts.tobytes())
                 yield way + k * WAYS, _numbered(starts)[held]
-    # Here the lines between others count.
-    if len(anchors) < len(held):
-        lines = _Lines(tops, bottoms, cut.filled, cut.numbers, np.zeros(len(held), dtype=np.int64), em)
-    centred = _centred(lines)
-    if centred is not None:
+    if between == 1:
         yield WAYS - 1, _numbered(centred)
+
+
+def rows_of_centred(cut: Cut, em: float) -> tuple[Bools, int]:
+    """Return for each line of a place but the first whether a row of centred cells begins there, and how many
+    of these have a cell that stands between two lines of another; none where no such rows hold all lines.
+    """
+    facts, here = cut.place.strip.facts, slice(cut.place.first, cut.place.last)
+    none = np.zeros(here.stop - here.start - 1, dtype=np.bool_)
+    if not facts.beside[here].any():
+        return none, 0
+    return centred_rows(facts.y0[here], facts.y1[here], cut.filled, em) or (none, 0)
 
 
 def _numbered(starts: Bools) -> Ints:
@@ -187,52 +198,3 @@ def _head_lines(bold: Bools, lines: _Lines) -> list[int]:
     bold = bold[: min(HEAD_LINES + 1, len(bold))]
     out.add(len(bold) if bold.all() else int(bold.argmin()))
     return [k for k in sorted(out) if 1 < k <= HEAD_LINES and k < len(lines.tops)]
-
-
-def _centred(lines: _Lines) -> Bools | None:
-    """Rows whose short cells stand at mid height beside cells of many lines, if the lines bear that out.
-
-    A label at mid height gives the height of its row: as far as the row reaches above it, it reaches below.
-    Lines fall into such rows if each ends between two lines, and the last with the table.
-    """
-    stub, n, tops, bottoms = lines.filled[:, 0], len(lines.tops), lines.tops, lines.bottoms
-    bare = np.flatnonzero(~stub[1:] & stub[:-1]) + 1
-    if n < 3 or not len(bare):
-        return None
-    # Where the first line has no stub, the first row is no head.
-    first = int(bare[0]) if stub[0] else 0
-    middles = (tops + bottoms) / 2
-    labels = _labels(lines, [i for i in range(first, n) if stub[i]])
-    if len(labels) < 2:
-        return None
-    starts = np.zeros(n, dtype=np.bool_)
-    starts[:first] = True
-    begin = first
-    for label in labels:
-        if label[0] < begin:
-            return None
-        middle = (tops[label[0]] + bottoms[label[-1]]) / 2
-        bottom = 2 * float(middle) - float(tops[begin : label[-1] + 1].min())
-        end = next((i for i in range(label[-1], n) if middles[i] > bottom), n)
-        if abs(float(bottoms[begin:end].max()) - bottom) > LINES_OFF * lines.em:
-            return None
-        starts[begin] = True
-        begin = end
-    return starts[1:] if begin == n else None
-
-
-def _labels(lines: _Lines, stub: list[int]) -> list[list[int]]:
-    """Lines of the stub that follow each other as lines of one label do: at the least distance that lines of
-    one column have.
-    """
-    column = lines.filled.argmax(axis=1)
-    steps = [np.diff(lines.tops[lines.filled[:, c]]) for c in distinct(column).tolist()]
-    steps = [d[d > 0.5 * lines.em] for d in steps]
-    pitch = min((float(d.min()) for d in steps if len(d)), default=0.0)
-    out: list[list[int]] = []
-    for i in stub:
-        if out and lines.tops[i] - lines.tops[out[-1][-1]] < pitch + 0.1 * lines.em:
-            out[-1].append(i)
-        else:
-            out.append([i])
-    return out

@@ -54,9 +54,9 @@ def rows_of(layout: PageLayout, members: Ints) -> list[Row]:
     row, x0, x1 = w.row[members], w.x0[members], w.x1[members]
     new_row = np.concatenate(([True], row[1:] != row[:-1]))
     room = (x0[1:] - x1[:-1]) / w.size[members][1:]
-    wide = np.concatenate(([True], room > SPAN_GAP))
+    wide = np.concatenate(([True], (room > SPAN_GAP) | w.apart[members][1:]))
     # Between numbers less room parts spans.
-    for k in np.flatnonzero((room > NUMBER_GAP) & (room <= SPAN_GAP) & ~new_row[1:]).tolist():
+    for k in np.flatnonzero((room > NUMBER_GAP) & ~wide[1:] & ~new_row[1:]).tolist():
         wide[k + 1] = between_numbers(layout, int(members[k]), int(members[k + 1]))
     spans = np.flatnonzero(new_row | wide)
     rows = np.flatnonzero(new_row)

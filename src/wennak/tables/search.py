@@ -11,7 +11,7 @@ import numpy as np
 from ..ink import Bools
 from ..layout import PageLayout
 from .choose import LEAST, choose, closed, judged_draft
-from .closing import ends_at
+from .closing import ends_at, holds_text_beyond
 from .columns import column_choices
 from .draft import TableDraft
 from .edges import inner_edges, joins_edges
@@ -21,7 +21,7 @@ from .grid import Cut, cut_place, joins_neighbours, repeats_head, stacks_numbers
 from .lattice import find_lattices
 from .places import Key, Place, around, find_places, grown, halves, place_in, united
 from .reading import UNKNOWN, Reading
-from .rowcuts import row_choices
+from .rowcuts import CENTRED, row_choices, rows_of_centred
 from .ruled import lattice_readings, shaded_readings
 from .rulings import ends_with_uprights
 
@@ -44,8 +44,12 @@ OPENING = 5
 # A reading gains so much less where a cell of it holds what stands side by side in columns of their own.
 JOINED = 0.05
 # And so much where a row of it holds two lines of numbers, each with its label, where its head stands in it
-# once more, twice that where it does again, or where a cell holds what inner edges part.
+# once more, twice that where it does again, where a cell holds what inner edges part, or where its first or
+# last row is text wider than the others.
 STACKED = 0.1
+# And so much more where the cells of all its rows stand at mid height beside each other, in several of them
+# one between two lines of another: no text does that by chance.
+CENTRES = 0.3
 
 
 @dataclass(frozen=True, slots=True)
@@ -100,6 +104,8 @@ def search(layout: PageLayout, free: Bools, judge: Judge, sources: Sources = ALL
             for place in grown(layout, reading.place):
                 if place.key not in opened:
                     opened[place.key] = _Opened(layout, place, reading)
+                else:
+                    opened[place.key].read(0, None, reading.way)
         closer = dict.fromkeys(place.key for place in (*(r.place for r in new), *whole))
         _read_all(layout, [opened[key] for key in closer if key in opened], judge)
         judged(layout, _readings(opened), judge)
@@ -147,7 +153,9 @@ def judged(layout: PageLayout, readings: Sequence[Reading], judge: Judge) -> Non
                     edges[id(place)] = inner_edges(layout, place)
                 reading.gain -= JOINED * joins_neighbours(cut, reading.table_row)
                 twice = max(stacks_numbers(cut, reading.table_row), min(repeats_head(cut), 2))
-                reading.gain -= STACKED * (twice + joins_edges(layout, cut, edges[id(place)]))
+                beyond = holds_text_beyond(place)
+                reading.gain -= STACKED * (twice + beyond + joins_edges(layout, cut, edges[id(place)]))
+                reading.gain += CENTRES * (reading.way == CENTRED)
                 reading.ends = ends_at(layout, cut)
 
 
@@ -195,8 +203,8 @@ class _Opened:
         """Read the place with its first cuts; where upright rules in it are as tall with these alone, which
         may be right where marks in cells pass for columns; where a column of these has text in few lines, as
         where a label over the middle of its column stands beside all the texts of it, with the first that
-        have no such column; and where they join texts at an inner edge, with the first that part these. False
-        where there are no cuts.
+        have no such column; where they join texts at an inner edge, with the first that part these; and where
+        others make rows of centred cells, with the first that do. False where there are no cuts.
         """
         found = self.read(0, OPENING)
         edges = inner_edges(self.layout, self.place) if found else []
@@ -207,7 +215,13 @@ class _Opened:
             self._open_with(lambda cut: len(cut.cuts) == ruled)
         elif found and len(self.cuts[0].filled) >= FEW_LINES and not _is_full(self.cuts[0]):
             self._open_with(_is_full)
+        if found and not self._is_centred(self.cuts[0]):
+            self._open_with(self._is_centred)
         return found
+
+    def _is_centred(self, cut: Cut) -> bool:
+        """Whether all lines fall into rows of centred cells, not all of them level."""
+        return rows_of_centred(cut, self.layout.em)[1] > 1
 
     def ended(self) -> Iterator[Place]:
         """Yield what stands above and below the rows at which tables end in readings of the place."""

@@ -13,10 +13,15 @@ from ..layout import PageLayout
 from .caption import NAMED, SECTION, names_table
 from .gutters import Profile, profile_of
 from .numbers import is_numeric
-from .rows import Row, is_prose_line, rows_of, tight_pairs
+from .rows import SPAN_GAP, UNDER, Row, is_prose_line, rows_of, tight_pairs
 
-# Gaps stand above each other when they share this much (em), in one of the next so many rows with gaps.
-SHARED, NEAR = 0.3, 2
+# Gaps stand above each other when they share this much (em), or of the narrower one, in one of the next so
+# many rows with gaps.
+SHARED, MOST_OF, NEAR = 0.3, 0.7, 2
+# Rows that overlap by more than this (em) stand level in part.
+LEVEL = 0.1
+# Where text ends, and where other text begins.
+Gap = tuple[float, float]
 # A sentence has at least so many words, and a stop.
 SENTENCE = 4
 _DIGIT = re.compile(r"\d")
@@ -27,8 +32,9 @@ _MATHS = frozenset("=+−×÷±∑∏∫√≤≥≈≠∂∇∞∈⎛⎝⎜⎞�
 @dataclass(slots=True)
 class RowFacts:
     """One entry a row: top, bottom, size of its text, whether it falls into parts, whether it does so where
-    one of the next rows in parts does, is bold, reads as prose, names a table, may name one by any word, is
-    one part with the number of a section, is a sentence; the share of numbers and of bold words; its text.
+    one of the next rows in parts does, overlaps the row above and stands beside it, is bold, reads as prose,
+    names a table, may name one by any word, is one part with the number of a section, is a sentence; the
+    share of numbers and of bold words; its text.
     """
 
     y0: Floats
@@ -36,6 +42,7 @@ class RowFacts:
     size: Floats
     parts: Bools
     aligned: Bools
+    beside: Bools
     bold: Bools
     prose: Bools
     named: Bools
@@ -135,11 +142,17 @@ def _facts(
         if len(cuts):
             x0, x1 = w.x0[r.words], w.x1[r.words]
             parts[k] = bool(((x0[:, None] < cuts) & (x1[:, None] > cuts)).any(axis=0).sum() < len(cuts))
-    aligned = _aligned(rows, parts, SHARED * layout.em)
+    gaps = beside_gaps(rows, layout.em)
+    beside = np.zeros(len(rows), dtype=np.bool_)
+    beside[[*gaps]] = True
+    parts |= beside
+    aligned = _aligned(rows, gaps, parts, SHARED * layout.em)
+    # What stands beside labels at mid height is no running text.
+    edge = min((high for _, high in gaps.values()), default=np.inf) - UNDER * layout.em
     return RowFacts(
         np.array([r.y0 for r in rows]), np.array([r.y1 for r in rows]),
-        np.maximum.reduceat(w.size[index], starts[:-1]), parts, aligned, share == 1.0,
-        np.array([is_prose_line(r, width) for r in rows], dtype=np.bool_),
+        np.maximum.reduceat(w.size[index], starts[:-1]), parts, aligned, beside, share == 1.0,
+        np.array([r.x0 < edge and is_prose_line(r, width) for r in rows], dtype=np.bool_),
         np.array([bool(NAMED.match(t)) for t in texts], dtype=np.bool_),
         np.array([names_table(t) for t in texts], dtype=np.bool_),
         ~parts & np.array([bool(SECTION.match(t)) for t in texts], dtype=np.bool_),
@@ -148,11 +161,27 @@ def _facts(
     )  # fmt: skip
 
 
-def _aligned(rows: list[Row], parts: Bools, shared: float) -> Bools:
+def beside_gaps(rows: list[Row], em: float) -> dict[int, Gap]:
+    """Return the rows that overlap the row before them and stand beside it, as labels at mid height of
+    several lines do, each with the gap between the two.
+    """
+    out: dict[int, Gap] = {}
+    for k, (a, b) in enumerate(pairwise(rows), 1):
+        low, high = min(a.x1, b.x1), max(a.x0, b.x0)
+        if high - low > SPAN_GAP * em and min(a.y1, b.y1) - max(a.y0, b.y0) > LEVEL * em:
+            out[k] = (low, high)
+    return out
+
+
+def _aligned(rows: list[Row], beside: dict[int, Gap], parts: Bools, shared: float) -> Bools:
     """Which rows in parts have a gap that stands above or below one of the nearest such rows, by so much."""
     out = parts & np.array([len(r.spans) == 1 for r in rows], dtype=np.bool_)
-    spoken = [k for k in np.flatnonzero(parts).tolist() if len(rows[k].spans) > 1]
-    gaps = [[(a[1], b[0]) for a, b in pairwise(rows[k].spans)] for k in spoken]
+    out[[*beside]] = False
+    spoken = [k for k in np.flatnonzero(parts).tolist() if len(rows[k].spans) > 1 or k in beside]
+    gaps = [
+        [*((a[1], b[0]) for a, b in pairwise(rows[k].spans)), *([beside[k]] if k in beside else [])]
+        for k in spoken
+    ]
     for i, k in enumerate(spoken):
         for j in range(i + 1, min(i + 1 + NEAR, len(spoken))):
             if not (out[k] and out[spoken[j]]) and _meet(gaps[i], gaps[j], shared):
@@ -160,5 +189,9 @@ def _aligned(rows: list[Row], parts: Bools, shared: float) -> Bools:
     return out
 
 
-def _meet(a: list[tuple[float, float]], b: list[tuple[float, float]], shared: float) -> bool:
-    return any(min(p[1], q[1]) - max(p[0], q[0]) > shared for p in a for q in b)
+def _meet(a: list[Gap], b: list[Gap], shared: float) -> bool:
+    return any(
+        min(p[1], q[1]) - max(p[0], q[0]) > min(shared, MOST_OF * min(p[1] - p[0], q[1] - q[0]))
+        for p in a
+        for q in b
+    )
