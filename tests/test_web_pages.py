@@ -82,6 +82,27 @@ class TightColumnsTest(unittest.TestCase):
         self.assertEqual(read.tables[0].rows, 5)
         self.assertFalse([b for b in read.blocks if isinstance(b, Heading)])
 
+    def test_text_columns_right_beside_each_other_are_two(self) -> None:
+        names = ["crypt", "level of tide", "sound", "wind force", "swell"]
+        says = [
+            "Hash of a word",
+            "Height above chart",
+            "Depth below keel",
+            "By the scale of ten",
+            "From the west",
+        ]
+        (table,) = tight([names, says], 3, bold=False).read().tables
+        self.assertEqual(texts(table), [list(row) for row in zip(names, says, strict=True)])
+
+    def test_a_sentence_right_below_is_no_row(self) -> None:
+        page, rng = Page(), random.Random(3)
+        for k in range(6):
+            page.text(60, 500 - LINE * k, f"{rng.randint(10, 28)} May" if k else "day", bold=not k)
+            page.text(100, 500 - LINE * k, f"{rng.randint(900, 999)}.{k}" if k else "level", bold=not k)
+        page.text(60, 500 - LINE * 6, PROSE[0])
+        (table,) = page.read().tables
+        self.assertEqual((table.rows, table.columns), (6, 2))
+
     def test_labels_wider_than_their_values_stay_apart(self) -> None:
         for gap in (5, 8):
             columns = [

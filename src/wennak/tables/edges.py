@@ -22,6 +22,10 @@ _ACROSS = 0.12
 # Of more pairs of words, those of long justified text, none is sought; two are no nearer than this (em).
 _MOST, _APART = 400, 0.7
 
+# Where columns fit their texts, the longest is so near (em) to the next column, and this share of the rows or
+# more has several of them.
+_FIT, _MOST_PARTED = 1.5, 0.6
+
 
 def inner_edges(layout: PageLayout, place: Place) -> list[float]:
     """Return the x between such texts in the rows of a place, from left to right."""
@@ -74,3 +78,36 @@ def joins_edges(layout: PageLayout, cut: Cut, edges: Sequence[float]) -> bool:
     least = max(_ROWS, _SHARE * (cut.place.last - cut.place.first))
     sides = ([np.bincount(piece[s], minlength=pieces) > 0 for s in (middle < x, middle > x)] for x in edges)
     return any((left & right).sum() >= least for left, right in sides)
+
+
+def is_fitted(layout: PageLayout, cut: Cut) -> bool:
+    """Return whether the columns of a cut place are as wide as their longest text, each text set alike in its
+    column and without a blank before the next one, on a page that draws its blanks: as programs lay out
+    tables. Upright rules tell more.
+    """
+    w, index = layout.words, cut.place.index
+    em = median(w.size[index])
+    first, last = index[cut.starts[:-1]], index[cut.starts[1:] - 1]
+    follows = np.append(False, (cut.row[1:] == cut.row[:-1]) & (cut.first[1:] == cut.last[:-1] + 1))
+    at = np.flatnonzero(follows)
+    parted, rows = distinct(cut.row[at]), cut.place.last - cut.place.first
+    if cut.place.cuts or len(parted) < max(_ROWS, _MOST_PARTED * rows):
+        return False
+    if (
+        parted[0] > 0
+        or parted[-1] < rows - 1
+        or w.apart[index].sum() > len(at)
+        or not w.apart[first[at]].all()
+    ):
+        return False
+    room = (w.x0[first[at]] - w.x1[last[at - 1]]) / em
+    for column in range(1, cut.columns):
+        own = cut.first[at] == column
+        if own.sum() < _ROWS or float(room[own].min()) > _FIT:
+            return False
+        begins, ends = w.x0[first[at[own]]], w.x1[last[at[own]]]
+        off = (np.abs(side - median(side)) > _NEAR * em for side in (begins, ends, (begins + ends) / 2))
+        # A label may be set otherwise than its column.
+        if min(int(side.sum()) for side in off) > 1:
+            return False
+    return True

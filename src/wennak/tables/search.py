@@ -14,7 +14,7 @@ from .choose import LEAST, choose, closed, judged_draft
 from .closing import ends_at, holds_text_beyond
 from .columns import column_choices
 from .draft import TableDraft
-from .edges import inner_edges, joins_edges
+from .edges import inner_edges, is_fitted, joins_edges
 from .evidence import FEATURES, Judge, evidence
 from .framed import without_cut_grids
 from .grid import Cut, cut_place, joins_neighbours, repeats_head, stacks_numbers, without_idle_columns
@@ -50,6 +50,8 @@ STACKED = 0.1
 # And so much more where the cells of all its rows stand at mid height beside each other, in several of them
 # one between two lines of another: no text does that by chance.
 CENTRES = 0.3
+# And so much more where its columns are as wide as their texts.
+FITTED = 0.1
 
 
 @dataclass(frozen=True, slots=True)
@@ -146,16 +148,18 @@ def judged(layout: PageLayout, readings: Sequence[Reading], judge: Judge) -> Non
         edges: dict[int, list[float]] = {}
         for reading, gain, row in zip(new, judge(seen).tolist(), seen, strict=True):
             reading.gain, reading.seen = gain, row
+            if (cut := reading.cut) and gain > LEAST - FITTED:
+                reading.gain += FITTED * is_fitted(layout, cut)
             # What gains less is never chosen.
-            if gain > LEAST and reading.cut:
-                cut, place = reading.cut, reading.place
+            if reading.gain > LEAST and cut:
+                place = reading.place
                 if id(place) not in edges:
                     edges[id(place)] = inner_edges(layout, place)
+                reading.gain += CENTRES * (reading.way == CENTRED)
                 reading.gain -= JOINED * joins_neighbours(cut, reading.table_row)
                 twice = max(stacks_numbers(cut, reading.table_row), min(repeats_head(cut), 2))
                 beyond = holds_text_beyond(place)
                 reading.gain -= STACKED * (twice + beyond + joins_edges(layout, cut, edges[id(place)]))
-                reading.gain += CENTRES * (reading.way == CENTRED)
                 reading.ends = ends_at(layout, cut)
 
 
