@@ -86,6 +86,9 @@ def is_fitted(layout: PageLayout, cut: Cut) -> bool:
     tables. Upright rules tell more.
     """
     w, index = layout.words, cut.place.index
+    apart = int(w.apart[index].sum())
+    if cut.place.cuts or apart < _ROWS:
+        return False
     em = median(w.size[index])
     first, last = index[cut.starts[:-1]], index[cut.starts[1:] - 1]
     follows = np.append(False, (cut.row[1:] == cut.row[:-1]) & (cut.first[1:] == cut.last[:-1] + 1))

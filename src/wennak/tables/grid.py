@@ -265,12 +265,11 @@ def _beside_labels(cuts: Floats, x0: Floats, x1: Floats, row: Ints, parted: Bool
     """
     reach = _ACROSS * em
     out = cuts.copy()
-    for k, cut in enumerate(cuts.tolist()):
-        across = (x0 < cut - reach) & (x1 > cut + reach)
-        if not across.any():
-            continue
+    stand = (x0[:, None] < cuts - reach) & (x1[:, None] > cuts + reach)
+    for k in np.flatnonzero(stand.any(axis=0)).tolist():
+        across = stand[:, k]
         end = float(x1[across].max())
-        behind = ~across & (x0 > cut - reach) & (x0 < (cuts[k + 1] if k + 1 < len(cuts) else np.inf))
+        behind = ~across & (x0 > cuts[k] - reach) & (x0 < (cuts[k + 1] if k + 1 < len(cuts) else np.inf))
         begin = float(x0[behind].min(initial=np.inf))
         after = np.minimum(np.flatnonzero(across) + 1, len(x0) - 1)
         if end < begin < np.inf and (behind & parted)[after].all() and (row[after] == row[across]).all():

@@ -70,7 +70,8 @@ def rows_of_centred(cut: Cut, em: float) -> tuple[Bools, int]:
     """
     facts, here = cut.place.strip.facts, slice(cut.place.first, cut.place.last)
     none = np.zeros(here.stop - here.start - 1, dtype=np.bool_)
-    if not facts.beside[here].any():
+    # A line between two others stands beside one, and the other beside it.
+    if facts.beside[here].sum() < 2:
         return none, 0
     return centred_rows(facts.y0[here], facts.y1[here], cut.filled, em) or (none, 0)
 

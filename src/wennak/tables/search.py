@@ -219,7 +219,8 @@ class _Opened:
             self._open_with(lambda cut: len(cut.cuts) == ruled)
         elif found and len(self.cuts[0].filled) >= FEW_LINES and not _is_full(self.cuts[0]):
             self._open_with(_is_full)
-        if found and not self._is_centred(self.cuts[0]):
+        beside = self.place.strip.facts.beside[self.place.first : self.place.last]
+        if found and beside.sum() > 1 and all(r.way != CENTRED for r in self.readings):
             self._open_with(self._is_centred)
         return found
 
