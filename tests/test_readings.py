@@ -19,7 +19,7 @@ from wennak.methods import OWN_METHODS, check_method, method_names
 from wennak.tables import evidence, find_method, free_words, search
 from wennak.tables.agreement import FAR, SCALES, agreement
 from wennak.tables.areas import find_strips
-from wennak.tables.choose import LEAST, choose, with_columns_beside, worth
+from wennak.tables.choose import choose, with_columns_beside, worth
 from wennak.tables.columns import column_choices
 from wennak.tables.draft import TableDraft
 from wennak.tables.grid import cut_place, stacks_numbers
@@ -32,7 +32,7 @@ from wennak.tables.recut import with_same_columns
 from wennak.tables.rowcuts import row_choices
 from wennak.tables.ruled import lattice_readings, shaded_readings
 from wennak.tables.same_heads import with_same_heads
-from wennak.tables.search import JOINED, SAMPLED, STACKED, best_draft
+from wennak.tables.search import JOINED, PROMISING, SAMPLED, STACKED, best_draft
 from wennak.tables.torn import add_torn
 from wennak.tables.trees import load_trees, read_sums
 
@@ -137,7 +137,7 @@ class TestOpening(unittest.TestCase):
                 return list(dict.fromkeys(r.place.key for r in found if r.cut is not None))
 
             # Neither judge takes anything for a table; to the second one all places are near it.
-            nothing, something = opened(0.0), opened(LEAST - 0.01)
+            nothing, something = opened(0.0), opened(PROMISING)
             self.assertEqual(nothing, [key for key in something if key in sample])
             self.assertEqual(something, [place.key for place in places if place.key in something])
             few, most = few + len(nothing), most + len(something)

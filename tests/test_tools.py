@@ -162,8 +162,11 @@ class TestOracle(unittest.TestCase):
     def test_the_best_of_all_is_one_of_the_readings_or_what_is_read_in_the_end(self) -> None:
         oracle = script("benchmarks/oracle.py")
         shown = [t for t in find_truth(DEMO) if t.path.name in ("fares-poster.html", "timetable.html")]
-        parts = [part for truth in shown for part in oracle.parts_of(truth.path)]
-        self.assertEqual(len(parts), sum(len(load_truth(truth.path).tables) for truth in shown))
+        found = [oracle.scores_of(truth.path) for truth in shown]
+        parts = [part for own, _ in found for part in own]
+        counts = [len(load_truth(truth.path).tables) for truth in shown]
+        self.assertEqual(len(parts), sum(counts))
+        self.assertEqual([whole for _, whole in found], [[(1.0, 1.0)] * count for count in counts])
         for *_, best, first, of_all, _ in parts:
             self.assertGreaterEqual(oracle.worth(of_all), max(oracle.worth(best), oracle.worth(first)))
             self.assertEqual(of_all, (1.0, 1.0))

@@ -150,9 +150,10 @@ def find_words(ink: PageInk) -> Words:
     head = (gap > limit[starts][order]) | (gap < -0.6 * size) | parted | turned
     head |= np.concatenate(([True], (row[1:] != row[:-1]) | turned[:-1]))
     tight = np.flatnonzero(~head & (gap > TIGHT_GAP * size))
-    before, after = starts[order][tight - 1] + glyphs_of[order][tight - 1] - 1, starts[order][tight]
-    solid = kind[use] != TextKind.DOT
-    head[tight] = _stands_out(g, before, after, gap[tight], limit) & solid[before] & solid[after]
+    if len(tight):
+        before, after = starts[order][tight - 1] + glyphs_of[order][tight - 1] - 1, starts[order][tight]
+        solid = kind[use] != TextKind.DOT
+        head[tight] = _stands_out(g, before, after, gap[tight], limit) & solid[before] & solid[after]
     at = np.flatnonzero(head)
     ends = np.append(at[1:], len(order))
     lengths = glyphs_of[order]

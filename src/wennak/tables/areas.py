@@ -150,8 +150,11 @@ def is_tabular(layout: PageLayout, part: Ints) -> bool:
 
 def _has_labels_beside(layout: PageLayout, part: Ints) -> bool:
     """Whether two rows stand beside others, half a line higher or lower, with gaps above each other."""
-    em = layout.em
-    gaps = list(beside_gaps(rows_of(layout, part), em).values())
+    w, em = layout.words, layout.em
+    at = np.flatnonzero(np.append(True, np.diff(w.row[part]) > 0))
+    x0, y0 = np.minimum.reduceat(w.x0[part], at), np.minimum.reduceat(w.y0[part], at)
+    x1, y1 = np.maximum.reduceat(w.x1[part], at), np.maximum.reduceat(w.y1[part], at)
+    gaps = beside_gaps(x0, x1, y0, y1, em).values()
     return any(min(a[1], b[1]) - max(a[0], b[0]) > SHARED * em for a, b in pairwise(gaps))
 
 

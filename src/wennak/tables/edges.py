@@ -94,14 +94,9 @@ def is_fitted(layout: PageLayout, cut: Cut) -> bool:
     follows = np.append(False, (cut.row[1:] == cut.row[:-1]) & (cut.first[1:] == cut.last[:-1] + 1))
     at = np.flatnonzero(follows)
     parted, rows = distinct(cut.row[at]), cut.place.last - cut.place.first
-    if cut.place.cuts or len(parted) < max(_ROWS, _MOST_PARTED * rows):
+    if len(parted) < max(_ROWS, _MOST_PARTED * rows) or parted[0] > 0 or parted[-1] < rows - 1:
         return False
-    if (
-        parted[0] > 0
-        or parted[-1] < rows - 1
-        or w.apart[index].sum() > len(at)
-        or not w.apart[first[at]].all()
-    ):
+    if apart > len(at) or not w.apart[first[at]].all():
         return False
     room = (w.x0[first[at]] - w.x1[last[at - 1]]) / em
     for column in range(1, cut.columns):

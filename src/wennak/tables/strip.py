@@ -142,7 +142,8 @@ def _facts(
         if len(cuts):
             x0, x1 = w.x0[r.words], w.x1[r.words]
             parts[k] = bool(((x0[:, None] < cuts) & (x1[:, None] > cuts)).any(axis=0).sum() < len(cuts))
-    gaps = beside_gaps(rows, layout.em)
+    x0, x1, y0, y1 = (np.array(side) for side in zip(*((r.x0, r.x1, r.y0, r.y1) for r in rows), strict=True))
+    gaps = beside_gaps(x0, x1, y0, y1, layout.em)
     beside = np.zeros(len(rows), dtype=np.bool_)
     beside[[*gaps]] = True
     parts |= beside
@@ -150,7 +151,7 @@ def _facts(
     # What stands beside labels at mid height is no running text.
     edge = min((high for _, high in gaps.values()), default=np.inf) - UNDER * layout.em
     return RowFacts(
-        np.array([r.y0 for r in rows]), np.array([r.y1 for r in rows]),
+        y0, y1,
         np.maximum.reduceat(w.size[index], starts[:-1]), parts, aligned, beside, share == 1.0,
         np.array([r.x0 < edge and is_prose_line(r, width) for r in rows], dtype=np.bool_),
         np.array([bool(NAMED.match(t)) for t in texts], dtype=np.bool_),
@@ -161,16 +162,14 @@ def _facts(
     )  # fmt: skip
 
 
-def beside_gaps(rows: list[Row], em: float) -> dict[int, Gap]:
-    """Return the rows that overlap the row before them and stand beside it, as labels at mid height of
-    several lines do, each with the gap between the two.
+def beside_gaps(x0: Floats, x1: Floats, y0: Floats, y1: Floats, em: float) -> dict[int, Gap]:
+    """Return which of some rows, given by their sides from top to bottom, overlap the row before them and
+    stand beside it, as labels at mid height of several lines do, each with the gap between the two.
     """
-    out: dict[int, Gap] = {}
-    for k, (a, b) in enumerate(pairwise(rows), 1):
-        low, high = min(a.x1, b.x1), max(a.x0, b.x0)
-        if high - low > SPAN_GAP * em and min(a.y1, b.y1) - max(a.y0, b.y0) > LEVEL * em:
-            out[k] = (low, high)
-    return out
+    low, high = np.minimum(x1[1:], x1[:-1]), np.maximum(x0[1:], x0[:-1])
+    level = np.minimum(y1[1:], y1[:-1]) - np.maximum(y0[1:], y0[:-1]) > LEVEL * em
+    at = np.flatnonzero(level & (high - low > SPAN_GAP * em))
+    return dict(zip((at + 1).tolist(), zip(low[at].tolist(), high[at].tolist(), strict=True), strict=True))
 
 
 def _aligned(rows: list[Row], beside: dict[int, Gap], parts: Bools, shared: float) -> Bools:
