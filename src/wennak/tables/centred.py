@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+from dataclasses import dataclass
 from itertools import accumulate
 
 import numpy as np
@@ -24,41 +26,17 @@ def centred_rows(tops: Floats, bottoms: Floats, filled: Bools, em: float) -> tup
     `tops`, `bottoms` (lines, from top to bottom): where they stand, in points; `filled` (lines, columns):
     which columns have text there.
     """
-    n, middles = len(tops), ((tops + bottoms) / 2).tolist()
-    lowest = list(accumulate(reversed(middles), min))[::-1]
-    columns = [row.nonzero()[0].tolist() for row in filled]
-    sides = list(zip(tops.tolist(), bottoms.tolist(), strict=True))
-    steps = [np.diff(tops[own]) for own in filled.T if own.sum() > 1]
-    far = min((float(s.min()) for s in steps), default=0.0) + LOOSE * em
+    n = len(tops)
+    lines = _Lines(tops, bottoms, filled, em)
     # Of the lines before each: rows, those with lines between others, where the last one begins.
     best: list[tuple[int, int, int] | None] = [(0, 0, 0), *[None] * n]
     for i in range(n):
-        known = best[i]
-        if known is None:
+        if (known := best[i]) is None:
             continue
-        cells: dict[int, list[float]] = {}
-        last = middles[i]
-        for j in range(i, min(n, i + LINES)):
-            last = max(last, middles[j])
-            top, bottom = sides[j]
-            loose = False
-            for column in columns[j]:
-                if (cell := cells.get(column)) is None:
-                    cells[column] = [top, bottom, 1, top]
-                else:
-                    loose |= top - cell[3] > far
-                    cell[:] = [cell[0], max(cell[1], bottom), cell[2] + 1, top]
-            if loose or (0 in cells and cells[0][2] > LABEL_LINES):
-                break
-            if j + 1 < n and lowest[j + 1] - last < STEP * em:
-                continue
-            # The first row may have no head over the labels.
-            halves = [(top + bottom) / 2 for top, bottom, *_ in cells.values()]
-            if (0 in cells or not i) and max(halves) - min(halves) < OFF * em:
-                between = len({count % 2 for _, _, count, _ in cells.values()}) > 1
-                found = (known[0] + 1, known[1] + between, i)
-                if (other := best[j + 1]) is None or found[:2] > other[:2]:
-                    best[j + 1] = found
+        for end, between in lines.rows_from(i):
+            found = (known[0] + 1, known[1] + between, i)
+            if (other := best[end]) is None or found[:2] > other[:2]:
+                best[end] = found
     if (whole := best[n]) is None:
         return None
     starts = np.zeros(n, dtype=np.bool_)
@@ -67,3 +45,52 @@ def centred_rows(tops: Floats, bottoms: Floats, filled: Bools, em: float) -> tup
         starts[at[2]] = True
         at = best[at[2]]
     return starts[1:], whole[1]
+
+
+class _Lines:
+    """Lines of text from top to bottom, with what is asked of them again and again."""
+
+    def __init__(self, tops: Floats, bottoms: Floats, filled: Bools, em: float) -> None:
+        self.em, self.middles = em, ((tops + bottoms) / 2).tolist()
+        self.sides = list(zip(tops.tolist(), bottoms.tolist(), strict=True))
+        self.columns = [row.nonzero()[0].tolist() for row in filled]
+        # The highest middle of each line and those after it.
+        self.next = list(accumulate(reversed(self.middles), min))[::-1]
+        steps = [np.diff(tops[own]) for own in filled.T if own.sum() > 1]
+        self.far = min((float(s.min()) for s in steps), default=0.0) + LOOSE * em
+
+    def rows_from(self, i: int) -> Iterator[tuple[int, bool]]:
+        """Yield where rows of centred cells that begin with a line may end, one past their last line, and
+        whether a cell of them stands between two lines of another.
+        """
+        n, last = len(self.middles), self.middles[i]
+        cells: dict[int, _Cell] = {}
+        for j in range(i, min(n, i + LINES)):
+            top, bottom = self.sides[j]
+            last = max(last, self.middles[j])
+            if any(k in cells and top - cells[k].last > self.far for k in self.columns[j]):
+                return
+            for k in self.columns[j]:
+                cells.setdefault(k, _Cell(top, bottom)).add(top, bottom)
+            if 0 in cells and cells[0].lines > LABEL_LINES:
+                return
+            if j + 1 < n and self.next[j + 1] - last < STEP * self.em:
+                continue
+            halves = [(cell.top + cell.bottom) / 2 for cell in cells.values()]
+            # The first row may have no head over the labels.
+            if (0 in cells or not i) and max(halves) - min(halves) < OFF * self.em:
+                yield j + 1, len({cell.lines % 2 for cell in cells.values()}) > 1
+
+
+@dataclass(slots=True)
+class _Cell:
+    """The lines of a cell so far: its top and bottom, how many they are, the top of the last."""
+
+    top: float
+    bottom: float
+    lines: int = 0
+    last: float = 0.0
+
+    def add(self, top: float, bottom: float) -> None:
+        """Take in the next line."""
+        self.bottom, self.lines, self.last = max(self.bottom, bottom), self.lines + 1, top

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
+from functools import cache, partial
 from itertools import islice
 
 import numpy as np
@@ -145,21 +146,20 @@ def judged(layout: PageLayout, readings: Sequence[Reading], judge: Judge) -> Non
     new = [r for r in readings if r.gain == UNKNOWN]
     if new:
         seen = evidence(layout, new)
-        edges: dict[int, list[float]] = {}
+        # Readings share their place, and many their cuts.
+        edges, fits = cache(partial(inner_edges, layout)), cache(partial(is_fitted, layout))
+        beyond = cache(holds_text_beyond)
         for reading, gain, row in zip(new, judge(seen).tolist(), seen, strict=True):
             reading.gain, reading.seen = gain, row
             if (cut := reading.cut) and gain > LEAST - FITTED:
-                reading.gain += FITTED * is_fitted(layout, cut)
+                reading.gain += FITTED * fits(cut)
             # What gains less is never chosen.
             if reading.gain > LEAST and cut:
                 place = reading.place
-                if id(place) not in edges:
-                    edges[id(place)] = inner_edges(layout, place)
                 reading.gain += CENTRES * (reading.way == CENTRED)
                 reading.gain -= JOINED * joins_neighbours(cut, reading.table_row)
                 twice = max(stacks_numbers(cut, reading.table_row), min(repeats_head(cut), 2))
-                beyond = holds_text_beyond(place)
-                reading.gain -= STACKED * (twice + beyond + joins_edges(layout, cut, edges[id(place)]))
+                reading.gain -= STACKED * (twice + beyond(place) + joins_edges(layout, cut, edges(place)))
                 reading.ends = ends_at(layout, cut)
 
 
