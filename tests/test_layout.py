@@ -15,6 +15,7 @@ import wennak
 from tests.support import DEMO, joined, pdf_of
 from tests.tagged import tagged_pdf
 from wennak.layout import connected
+from wennak.layout.joining import join_lines
 
 SAID = "the keeper of the light counts every vessel that passes the sound and writes its name into a book"
 WORDS = SAID.split()
@@ -169,6 +170,17 @@ class TestRoles(unittest.TestCase):
         self.assertEqual(
             read(content).markdown().strip(), "the harbour master keeps the 1990-1999 book of X-Ray plates"
         )
+
+    def test_no_blank_comes_into_ranges_and_addresses(self) -> None:
+        for lines, said in (
+            (("the tides of 1990\u2013", "1999"), "the tides of 1990\u20131999"),
+            (("the tides \u2013", "all of them"), "the tides \u2013 all of them"),
+            (("at https://skerra.example/", "tides/old.html"), "at https://skerra.example/tides/old.html"),
+            (("at https://skerra.example/", "for all"), "at https://skerra.example/ for all"),
+            (("north/", "tides.html"), "north/ tides.html"),
+        ):
+            with self.subTest(lines):
+                self.assertEqual(join_lines(lines), said)
 
     def test_capitals_head_what_follows_and_authors_head_nothing(self) -> None:
         def page(below: str) -> wennak.Document:

@@ -386,6 +386,23 @@ class TestChoice(unittest.TestCase):
                         best = max(best, sum(worth(r) for r in group))
             self.assertAlmostEqual(sum(worth(r) for r in choose(some)), best)
 
+    def test_lines_that_begin_in_the_first_column_count_nothing_at_the_ends(self) -> None:
+        """Or taking in the text above a table would pay by its length."""
+        lines = [(72, 720 - 14 * k, "What the office knows of the tides of the sound") for k in range(3)]
+        lines += [
+            (x, 664 - 14 * k, f"{said} {k}") for k in range(7) for x, said in ((72, "Tide"), (200, "Pier"))
+        ]
+        layout = drawing(*lines)
+        found = search(layout, free_words(layout), judge)
+        pieces: dict[int, set[int]] = {}
+        for r in found:
+            cells = r.draft().cells
+            rows = [[c for c in cells if c.row == k and c.words] for k in range(r.shape[0])]
+            if r.shape == (r.place.last - r.place.first, 2) and r.place.last == 10:
+                self.assertEqual(r.pieces, sum(len(row) for row in rows if len(row) > 1))
+                pieces.setdefault(r.pieces, set()).add(len(rows))
+        self.assertIn({7, 10}, [{min(p), max(p)} for p in pieces.values()])
+
     def test_what_joins_words_side_by_side_gains_less(self) -> None:
         lines = [(220, 700, "Spring-and-neap"), (72, 686, "Vessel"), (210, 686, "Out"), (280, 686, "Back")]
         for k in range(8):

@@ -182,5 +182,122 @@ class CentredCellsTest(unittest.TestCase):
         self.assertEqual(found[1] if found else 0, 0)
 
 
+class PlainLookTest(unittest.TestCase):
+    def test_counted_rows_below_labels_are_a_table(self) -> None:
+        """Numbers in bold beside texts are no list where a label stands over each of the two."""
+        keys = [
+            "Lower the gangway",
+            "Ring for the pilot",
+            "Light the pier",
+            "Read the gauge",
+            "Call the office",
+        ]
+        for labels in (("Key", "Action"), ()):
+            page, y = Page(), 520.0
+            page.text(60, y, PROSE[0])
+            y -= 30
+            if labels:
+                page.text(60, y, labels[0], bold=True)
+                page.text(160, y, labels[1], bold=True)
+            for k, said in enumerate(keys, 1):
+                page.text(62, y - 22 * k, str(k), bold=True)
+                page.text(100, y - 22 * k, said)
+            page.text(60, y - 22 * 6 - 12, PROSE[1])
+            tables = page.read().tables
+            with self.subTest(labels=labels):
+                self.assertEqual(len(tables), bool(labels))
+                if labels:
+                    rows = [[str(k), said] for k, said in enumerate(keys, 1)]
+                    self.assertEqual(texts(tables[0]), [list(labels), *rows])
+
+    def test_text_above_a_table_is_no_row_of_it(self) -> None:
+        """Lines of one cell count nothing at the ends of a table, or taking them in would pay."""
+        for seed in range(8):
+            rng = random.Random(seed)
+            page, y = Page(), 560.0
+            lines = ("Shapes", "Table 2 shows the shapes that the office knows of. Where two", "are named,")
+            for said in (*lines, "the first counts."):
+                page.text(60, y, said, bold=said == "Shapes")
+                y -= 14
+            page.text(60, y - 6, "Table 2. Shapes of the sound", bold=True)
+            for x, said in ((60, "Shape"), (160, "Meaning")):
+                page.text(x, y - 26, said, bold=True)
+            y -= 34
+            rows = [["Shape", "Meaning"]]
+            for name in rng.sample(WORDS, 7):
+                meant = sentences(rng, rng.randint(1, 2))
+                rows.append([f"({name})", " ".join(meant)])
+                page.text(60, y - 20 - 7 * (len(meant) - 1), f"({name})")
+                for k, said in enumerate(meant):
+                    page.text(160, y - 20 - 14 * k, said)
+                y -= 6 + 14 * len(meant)
+            (table,) = page.read().tables
+            with self.subTest(seed=seed):
+                self.assertEqual(texts(table), rows)
+
+    def test_rows_farther_apart_than_the_lines_of_a_cell(self) -> None:
+        """Cells of two lines beside each other are no two rows where others stand at mid height."""
+        for seed in range(40):
+            rng = random.Random(seed)
+            lines: list[tuple[float, int]] = []
+            wanted, y = [], 0.0
+            for _ in range(rng.randint(4, 9)):
+                counts = [rng.randint(1, 2), rng.randint(1, 3)]
+                high = 12.0 * max(counts)
+                wanted.append(y + (high - 12.0 * max(counts)) / 2)
+                for column, n in enumerate(counts):
+                    lines += [(y + (high - 12.0 * n) / 2 + 12.0 * k, column) for k in range(n)]
+                y += high + 7
+            tops = sorted({top for top, _ in lines})
+            filled = np.array([[(top, c) in lines for c in range(2)] for top in tops])
+            found = centred_rows(np.array(tops), np.array(tops) + 11.0, filled, 10.0, farther=True)
+            assert found is not None
+            begins = [tops[0], *(t for t, first in zip(tops[1:], found[0], strict=True) if first)]
+            with self.subTest(seed=seed):
+                self.assertEqual(begins, wanted)
+
+
+class NarrowColumnsTest(unittest.TestCase):
+    def table(self, columns: list[list[list[str]]]) -> list[list[str]]:
+        """The texts of a table of cells of lines, in a grid."""
+        page, top = Page(), 520.0
+        page.text(60, top, PROSE[0])
+        y, x = top - 24, 60.0
+        lefts = [x]
+        for column in columns:
+            widest = max(stringWidth(t, "Helvetica-Bold", SIZE) for cell in column for t in cell)
+            lefts.append(lefts[-1] + widest + 9)
+        for k in range(len(columns[0])):
+            tall = LINE * max(len(column[k]) for column in columns) + 6
+            for left, right, column in zip(lefts, lefts[1:], columns, strict=False):
+                page.frame(left, y - tall, right, y)
+                for n, said in enumerate(column[k]):
+                    page.text(left + 4, y - 12 - LINE * n, said, bold=not k)
+            y -= tall
+        (table,) = page.read().tables
+        return texts(table)
+
+    def test_numbers_and_labels_broken_by_the_width_are_whole(self) -> None:
+        columns = [
+            [["childre", "n"], ["2"], ["4"], ["11"]],
+            [["tide"], ["0.064", "5"], ["0.112", "3"], ["0.080", "1"]],
+            [["level"], ["1356", "6"], ["2080", "4"], ["1177", "9"]],
+            [["day"], ["22.", "0"], ["27.", "5"], ["37.", "0"]],
+        ]
+        want = [["".join(column[k]) for column in columns] for k in range(4)]
+        self.assertEqual(self.table(columns), want)
+
+    def test_numbers_below_each_other_stay_two(self) -> None:
+        """One column alone proves nothing, nor do lines with room for more."""
+        columns = [
+            [["crew"], ["2"], ["4"], ["11"]],
+            [["rate"], ["12.5", "30"], ["11.2", "31"], ["18.4", "28"]],
+            [["berths, days"], ["1356", "6"], ["2080", "4"], ["1177", "9"]],
+        ]
+        drawn = sorted(said for column in columns[1:] for cell in column[1:] for said in cell)
+        read = [said for row in self.table(columns)[1:] for cell in row[1:] for said in cell.split()]
+        self.assertEqual(sorted(read), drawn)
+
+
 if __name__ == "__main__":
     unittest.main()

@@ -14,10 +14,14 @@ Stretch = tuple[int, int, MarkKind, str]
 # A word with a hyphen within.
 _COMPOUND = re.compile(r"[^\W\d]+(?:-[^\W\d]+)+")
 HYPHENS = "-\u2010\u00ad"
+DASHES = "\u2013\u2014"
 _LAST_WORD = re.compile(r"[\w-]+$")
 _FIRST_WORD = re.compile(r"[\w-]+")
 # The end of an address or a name of programs, whose hyphens are its own.
 _ADDRESS = re.compile(r"[^\s/_=@\\]*[/_=@\\]\S*-$")
+_URL = re.compile(r"\S://\S*$")
+# What goes on with an address, and is no word of a sentence.
+_WITH_POINTS = re.compile(r"[\w-]+[./_=?#]\w")
 _BROKEN = re.compile(r"[^\W\d_]{2,}[-\u2010\u00ad]$")
 
 
@@ -38,7 +42,7 @@ def joined_lines(lines: Sequence[str], compounds: Container[str] = ()) -> tuple[
             text += line
         elif text[-1] in HYPHENS:
             text = _over_hyphen(text, line, compounds)
-        elif _unspaced(text[-1]) and _unspaced(line[0]):
+        elif (_unspaced(text[-1]) and _unspaced(line[0])) or _goes_on(text, line):
             text += line
         else:
             text += " " + line
@@ -58,6 +62,13 @@ def _over_hyphen(text: str, line: str, compounds: Container[str]) -> str:
         return text + line if whole.replace("\u2010", "-") in compounds else text[:-1] + line
     # A compound such as "1990-2000" or "X-Ray" keeps its hyphen and takes no blank; a dash stays a dash.
     return text + line if text[-2:-1].isalnum() and line[0].isalnum() else f"{text} {line}"
+
+
+def _goes_on(text: str, line: str) -> bool:
+    """Whether a line ends in a dash within a word, or after a stroke within an address of the web."""
+    if text[-1] in DASHES:
+        return text[-2:-1].isalnum() and line[0].isalnum()
+    return text[-1] == "/" and bool(_URL.search(text) and _WITH_POINTS.match(line))
 
 
 def _unspaced(char: str) -> bool:

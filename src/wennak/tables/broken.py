@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
 from itertools import pairwise
 from typing import TYPE_CHECKING
 
@@ -23,39 +24,60 @@ _NAME = re.compile(r"[_.:/\\(\[{'\"=@]|[a-z][A-Z]|\d[A-Za-z]|[A-Za-z]\d")
 _CONSTANT = re.compile(r"[A-Z0-9]+_[A-Z0-9_]+")
 _CAPITALS = re.compile(r"[A-Z0-9_]+")
 _WORD, _TAIL, _HEAD = re.compile(r"\w+"), re.compile(r"\w+$"), re.compile(r"\w+")
+# A number up to its point, or further; a name up to a point.
+_POINT, _DECIMAL, _DOTTED = (
+    re.compile(r"[-−]?\d+[.,]"),
+    re.compile(r"[-−]?\d+[.,]\d*"),
+    re.compile(r"\w*_\w*\."),
+)
+# A number without decimals, of some digits, and its last one.
+_COUNT, _DIGIT = re.compile(r"\d{3,}"), re.compile(r"\d")
 # A word of fewer letters tells nothing where it stands elsewhere.
 LETTERS = 5
+# The end of a name, alone in its line, in a table whose words are broken.
+END = 3
+
+
+@dataclass(frozen=True, slots=True)
+class _Line:
+    """A full line of a cell that is one word, and the first word of the next line; `ends`: which is alone and
+    the last of its cell.
+    """
+
+    column: int
+    word: int
+    upper: str
+    lower: str
+    ends: bool
 
 
 def broken_words(layout: PageLayout, columns: int, cells: Sequence[CellDraft]) -> set[int]:
     """Return the words of the cells of a table that go on in the next line of their cell.
 
     Such a word is alone in its line, which has no room for another letter. What follows cannot begin a word,
-    or makes a word with it that stands elsewhere on the page, or both are one name in capitals; in columns
-    where such words are broken, other names are too.
+    or makes a word with it that stands elsewhere on the page, or both are one name in capitals; or several
+    columns have single letters, or digits of a number, alone in the last line. In columns where such
+    words are broken, other names and numbers are too, and in their table names and decimals.
     """
     found = list(_full_lines(layout, columns, [c for c in cells if c.colspan == 1 and c.words]))
     if not found:
         return set()
-    texts = layout.words.texts
-    known = {word for text in texts for word in _WORD.findall(text) if len(word) >= LETTERS}
-    sure = {upper for _, upper, lower in found if _is_one(texts[upper], texts[lower], known)}
-    narrow = {column for column, upper, _ in found if upper in sure}
-    return sure | {
-        upper
-        for column, upper, lower in found
-        if column in narrow
-        and _NAME.search(texts[upper])
-        and texts[lower][0].isupper() <= texts[upper][-1].isupper()
+    known = {word for text in layout.words.texts for word in _WORD.findall(text) if len(word) >= LETTERS}
+    sure = [line for line in found if _is_one(line, known)]
+    ends = [line for line in found if _has_lone_end(line)]
+    digits = [
+        line for line in found if line.ends and _COUNT.fullmatch(line.upper) and _DIGIT.fullmatch(line.lower)
+    ]
+    if sure or (ends and len({line.column for line in ends + digits}) > 1):
+        sure += ends + digits
+    narrow = {line.column for line in sure}
+    return {line.word for line in sure} | {
+        line.word for line in found if narrow and _goes_on(line, line.column in narrow)
     }
 
 
-def _full_lines(
-    layout: PageLayout, columns: int, cells: Sequence[CellDraft]
-) -> Iterator[tuple[int, int, int]]:
-    """The lines of cells that are one word as wide as their column: the column, that word, and the first of
-    the next line.
-    """
+def _full_lines(layout: PageLayout, columns: int, cells: Sequence[CellDraft]) -> Iterator[_Line]:
+    """The lines of cells that are one word as wide as their column, and more lines follow."""
     w = layout.words
     index: Ints = np.array([i for c in cells for i in c.words], dtype=np.int64)
     cell = np.repeat(np.arange(len(cells)), [len(c.words) for c in cells])
@@ -72,14 +94,42 @@ def _full_lines(
         text = w.texts[upper]
         alone = cell[starts[k]] == cell[starts[after]] and ends[k] - starts[k] == 1
         if alone and text[-1] not in HYPHENS and widest[column[k]] - width[k] < width[k] / len(text):
-            yield int(column[k]), upper, lower
+            last = after + 1 == len(starts) or cell[starts[after + 1]] != cell[starts[after]]
+            ends_there = last and ends[after] - starts[after] == 1
+            yield _Line(int(column[k]), upper, text, w.texts[lower], ends_there)
 
 
-def _is_one(upper: str, lower: str, known: set[str]) -> bool:
-    """Whether two texts are one word."""
-    if lower.startswith(_CLOSING):
+def _is_one(line: _Line, known: set[str]) -> bool:
+    """Whether a line and what follows are one word."""
+    upper, lower = line.upper, line.lower
+    if lower.startswith(_CLOSING) or (line.ends and lower in ":;.!?"):
+        return True
+    if (_POINT.fullmatch(upper) and lower.isdecimal()) or (_DOTTED.fullmatch(upper) and lower[0].islower()):
+        return True
+    if _has_lone_end(line) and len(upper) >= 2 * LETTERS and _NAME.search(upper):
         return True
     tail, head = _TAIL.search(upper), _HEAD.match(lower)
     if tail and head and tail[0] + head[0] in known:
         return True
     return bool(_CONSTANT.fullmatch(upper) and _CAPITALS.fullmatch(lower))
+
+
+def _has_lone_end(line: _Line) -> bool:
+    """Whether a single letter, or digits after a decimal, follow alone: as may be by chance in one column."""
+    if not line.ends:
+        return False
+    letter = len(line.upper) >= LETTERS and line.upper[-1].isalpha() and len(line.lower) == 1
+    return (letter and line.lower.islower()) or _is_decimal(line)
+
+
+def _is_decimal(line: _Line) -> bool:
+    return bool(_DECIMAL.fullmatch(line.upper)) and line.lower.isdecimal()
+
+
+def _goes_on(line: _Line, narrow: bool) -> bool:
+    """Whether a line goes on where words of its table, and, if `narrow`, of its column, are broken."""
+    upper, lower = line.upper, line.lower
+    same = bool(_NAME.search(upper)) and lower[0].isupper() <= upper[-1].isupper()
+    if narrow:
+        return same or (line.ends and upper.isdecimal() and lower.isdecimal())
+    return line.ends and (_is_decimal(line) or (same and len(lower) <= END and lower.isalnum()))

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
-from itertools import accumulate
+from itertools import accumulate, pairwise
 
 import numpy as np
 
@@ -18,16 +18,19 @@ LINES, LABEL_LINES, STEP = 24, 4, 0.5
 LOOSE = 0.3
 
 
-def centred_rows(tops: Floats, bottoms: Floats, filled: Bools, em: float) -> tuple[Bools, int] | None:
+def centred_rows(
+    tops: Floats, bottoms: Floats, filled: Bools, em: float, farther: bool = False
+) -> tuple[Bools, int] | None:
     """Return for each line but the first whether a row begins there, if all lines fall into rows of centred
     cells with labels in the first column, and how many of these have a cell that stands between two lines of
-    another. Of several ways to do so, that with the most rows; None where there is none.
+    another. Of several ways to do so, that with the most rows; None where there is none. `farther`: rows are
+    farther apart than the lines of a cell.
 
     `tops`, `bottoms` (lines, from top to bottom): where they stand, in points; `filled` (lines, columns):
     which columns have text there.
     """
     n = len(tops)
-    lines = _Lines(tops, bottoms, filled, em)
+    lines = _Lines(tops, bottoms, filled, em, farther)
     # Of the lines before each: rows, those with lines between others, where the last one begins.
     best: list[tuple[int, int, int] | None] = [(0, 0, 0), *[None] * n]
     for i in range(n):
@@ -50,7 +53,7 @@ def centred_rows(tops: Floats, bottoms: Floats, filled: Bools, em: float) -> tup
 class _Lines:
     """Lines of text from top to bottom, with what is asked of them again and again."""
 
-    def __init__(self, tops: Floats, bottoms: Floats, filled: Bools, em: float) -> None:
+    def __init__(self, tops: Floats, bottoms: Floats, filled: Bools, em: float, farther: bool) -> None:
         self.em, self.middles = em, ((tops + bottoms) / 2).tolist()
         self.sides = list(zip(tops.tolist(), bottoms.tolist(), strict=True))
         self.columns = [row.nonzero()[0].tolist() for row in filled]
@@ -58,6 +61,13 @@ class _Lines:
         self.next = list(accumulate(reversed(self.middles), min))[::-1]
         steps = [np.diff(tops[own]) for own in filled.T if own.sum() > 1]
         self.far = min((float(s.min()) for s in steps), default=0.0) + LOOSE * em
+        # Where no row ends: between two lines of a column that are as near as those of a cell.
+        self.held = np.zeros(len(tops) + 1, dtype=np.bool_)
+        if farther:
+            for own in filled.T:
+                at = np.flatnonzero(own)
+                for a, b in pairwise(at.tolist()):
+                    self.held[a + 1 : b + 1] |= tops[b] - tops[a] <= self.far
 
     def rows_from(self, i: int) -> Iterator[tuple[int, bool]]:
         """Yield where rows of centred cells that begin with a line may end, one past their last line, and
@@ -74,7 +84,7 @@ class _Lines:
                 cells.setdefault(k, _Cell(top, bottom)).add(top, bottom)
             if 0 in cells and cells[0].lines > LABEL_LINES:
                 return
-            if j + 1 < n and self.next[j + 1] - last < STEP * self.em:
+            if self.held[j + 1] or (j + 1 < n and self.next[j + 1] - last < STEP * self.em):
                 continue
             halves = [(cell.top + cell.bottom) / 2 for cell in cells.values()]
             # The first row may have no head over the labels.

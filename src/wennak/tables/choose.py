@@ -41,16 +41,16 @@ def choose(readings: Sequence[Reading], least: float = LEAST) -> list[Reading]:
     """Return the readings without common words that gain most together over what text gains, from top to
     bottom.
     """
-    best: dict[int, Reading] = {}
+    best: dict[int, tuple[float, Reading]] = {}
     for reading in readings:
-        bits = reading.bits
-        if reading.gain > least and (bits not in best or worth(best[bits], least) < worth(reading, least)):
-            best[bits] = reading
-    ranked = sorted(best.values(), key=lambda r: (-worth(r, least), r.place.key))
+        if reading.gain > least:
+            gained = worth(reading, least)
+            if reading.bits not in best or best[reading.bits][0] < gained:
+                best[reading.bits] = gained, reading
+    ranked = sorted(best.values(), key=lambda b: (-b[0], b[1].place.key))
     # Sets as (gain, words taken as bits, readings).
     sets: list[tuple[float, int, tuple[Reading, ...]]] = [(0.0, 0, ())]
-    for reading in ranked:
-        gained = worth(reading, least)
+    for gained, reading in ranked:
         sets += [
             (g + gained, taken | reading.bits, (*chosen, reading))
             for g, taken, chosen in sets

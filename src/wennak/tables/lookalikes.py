@@ -148,7 +148,7 @@ def _lists(layout: PageLayout, rows: Sequence[Row]) -> Iterator[list[int]]:
     k = 0
     while k < len(rows):
         last = _list_end(layout, rows, k)
-        below = k and _goes_on_below(layout, rows[k - 1], rows[k])
+        below = last - k > 1 and k and _goes_on_below(layout, rows[k - 1], rows[k])
         if last - k > 1 and not below and not _is_in_row(layout, rows, rows[k]):
             words = [i for row in rows[k:last] for i in row.words]
             if not _is_ruled(layout, words):
@@ -189,10 +189,14 @@ def _counted(layout: PageLayout, row: Row) -> int | None:
 
 
 def _goes_on_below(layout: PageLayout, row: Row, item: Row) -> bool:
-    """Whether one of several texts of a row stands over the numbers or the texts of the items."""
-    reach = SAME_PLACE * layout.em
-    places = layout.words.x0[item.words[:2]].tolist()
-    return len(row.spans) > 1 and any(abs(x0 - x) < reach for x0, _ in row.spans[1:] for x in places)
+    """Whether one of several texts of a row stands over the numbers or the texts of the items, or two of them
+    are parted where these are.
+    """
+    w, reach = layout.words, SAME_PLACE * layout.em
+    mark, text = item.words[:2]
+    begins = any(abs(x0 - w.x0[i]) < reach for x0, _ in row.spans[1:] for i in (mark, text))
+    parted = any(a < w.x0[text] and b > w.x1[mark] for (_, a), (b, _) in pairwise(row.spans))
+    return begins or (parted and row.x0 < w.x1[mark])
 
 
 def _is_in_row(layout: PageLayout, rows: Sequence[Row], item: Row) -> bool:

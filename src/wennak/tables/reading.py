@@ -25,7 +25,7 @@ class Reading:
     each of its rows belongs to. `usual` tells the number of the cuts and of the way to make rows, in the
     order in which these came up, `way` how its rows were made. `seen` are the FEATURES that it was judged by,
     `ends` the row of its place at which a table ends there, 0 where it is one, `bits` its words, as bits of a
-    number, `pieces` the number of its pieces of text: cells, line by line.
+    number.
     """
 
     place: Place
@@ -38,16 +38,21 @@ class Reading:
     seen: Floats = field(default_factory=lambda: np.empty(0))
     ends: int = 0
     bits: int = field(init=False)
-    pieces: int = field(init=False)
 
     def __post_init__(self) -> None:
         self.bits = bits_of(self.place.index)
-        self.pieces = _pieces(self.place, self.drawn) if self.drawn else len(self.cut.row) if self.cut else 0
 
     @property
     def words(self) -> int:
         """Number of words."""
         return self.bits.bit_count()
+
+    @property
+    def pieces(self) -> int:
+        """Number of its pieces of text: cells, line by line."""
+        if self.drawn:
+            return _pieces(self.place, self.drawn)
+        return _counted(self.cut, self.table_row) if self.cut else 0
 
     @property
     def shape(self) -> tuple[int, int]:
@@ -70,6 +75,17 @@ def bits_of(words: Ints) -> int:
     held = np.zeros(int(words.max(initial=0)) + 1, dtype=np.uint8)
     held[words] = 1
     return int.from_bytes(np.packbits(held, bitorder="little").tobytes(), "little")
+
+
+def _counted(cut: Cut, table_row: Ints) -> int:
+    """How many pieces a cut place has, but for those of table rows at its ends where all text begins in the
+    first column: nothing tells these from the text around, which would be worth taking in for its length.
+    """
+    if cut.first[-1] and len(cut.row) > 1 and cut.row[0] == cut.row[1]:
+        return len(cut.row)
+    own = table_row[cut.row]
+    inside = own[cut.first > 0]
+    return int(((own >= inside.min()) & (own <= inside.max())).sum()) if len(inside) else len(own)
 
 
 def _pieces(place: Place, drawn: TableDraft) -> int:

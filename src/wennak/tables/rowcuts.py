@@ -46,8 +46,12 @@ def row_choices(layout: PageLayout, cut: Cut) -> Iterator[tuple[int, Ints]]:
     )  # fmt: skip
     heads = _head_lines(facts.bold[here][anchors], lines)
     centred, between = rows_of_centred(cut, em)
+    few = between == 1
     if between > 1:
         yield CENTRED, _numbered(centred)
+        parted, between = rows_of_centred(cut, em, farther=True)
+        if between > 1 and (parted != centred).any():
+            yield CENTRED, _numbered(parted)
     bases = []
     known: set[bytes] = set()
     for way, starts in enumerate(_proposals(lines)):
@@ -60,20 +64,22 @@ def row_choices(layout: PageLayout, cut: Cut) -> Iterator[tuple[int, Ints]]:
             if starts.tobytes() not in known:
                 known.add(starts.tobytes())
                 yield way + k * WAYS, _numbered(starts)[held]
-    if between == 1:
+    if few:
         yield WAYS - 1, _numbered(centred)
 
 
-def rows_of_centred(cut: Cut, em: float) -> tuple[Bools, int]:
+def rows_of_centred(cut: Cut, em: float, farther: bool = False) -> tuple[Bools, int]:
     """Return for each line of a place but the first whether a row of centred cells begins there, and how many
     of these have a cell that stands between two lines of another; none where no such rows hold all lines.
+    `farther`: rows are farther apart than the lines of a cell.
     """
     facts, here = cut.place.strip.facts, slice(cut.place.first, cut.place.last)
     none = np.zeros(here.stop - here.start - 1, dtype=np.bool_)
     # A line between two others stands beside one, and the other beside it.
     if facts.beside[here].sum() < 2:
         return none, 0
-    return centred_rows(facts.y0[here], facts.y1[here], cut.filled, em) or (none, 0)
+    found = centred_rows(facts.y0[here], facts.y1[here], cut.filled, em, farther)
+    return found or (none, 0)
 
 
 def _numbered(starts: Bools) -> Ints:
