@@ -380,12 +380,20 @@ class TestCaptions(unittest.TestCase):
             (table,) = read(line(60, far, "Table 4: Cargo by gate") + self.table(680)).tables
             self.assertEqual(table.caption, "Table 4: Cargo by gate" if found else "")
 
-    def test_a_line_in_italics_right_below_is_a_title_and_one_upright_is_text(self) -> None:
-        for font, caption in (("F4", "Cargo by gate"), ("F1", "")):
-            content = self.table(680) + line(60, 612, "Cargo by gate", 9, font) + prose(60, 570, 4, "after")
+    def test_a_line_in_italics_right_below_is_a_title_but_no_sentence_and_one_upright_is_text(self) -> None:
+        sentence = "See also what the office says of its cranes."
+        for said, font, named in (
+            ("Cargo by gate", "F4", True),
+            ("Cargo by gate", "F1", False),
+            (sentence, "F4", False),
+        ):
+            content = self.table(680) + line(60, 612, said, 9, font) + prose(60, 570, 4, "after")
             fonts = FONTS | {"F4": FONTS["F1"] | {"BaseFont": "/Helvetica-Oblique"}}
-            (table,) = wennak.read(pdf_of(content, fonts)).tables
-            self.assertEqual(table.caption, caption)
+            document = wennak.read(pdf_of(content, fonts))
+            self.assertEqual(document.tables[0].caption, said if named else "")
+            kinds = [block.kind for block in document.blocks]
+            self.assertEqual(kinds[0], "table")
+            self.assertIn(said, " ".join(document.texts()))
 
     def test_small_lines_right_above_are_a_title_but_not_at_the_head_of_the_page(self) -> None:
         text = prose(60, 480, 6, "after")

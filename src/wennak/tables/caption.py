@@ -271,7 +271,9 @@ def _title(layout: PageLayout, draft: TableDraft, taken: Bools, above: bool) -> 
     near = room < STYLED_REACH * em and beyond > max(factor * room, 0.6 * em)
     if above:
         lines.reverse()
-    if near and (styled or above) and _is_title(layout, lines, layout.ruled_box(draft.box), styled):
+    # A sentence below a table says something of it, or goes on with the text.
+    named = styled and _text(layout, lines[-1])[-1] not in ENDS
+    if near and (named or above) and _is_title(layout, lines, layout.ruled_box(draft.box), styled):
         return [i for line in lines for i in line.words]
     return []
 
