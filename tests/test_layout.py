@@ -171,6 +171,22 @@ class TestRoles(unittest.TestCase):
             read(content).markdown().strip(), "the harbour master keeps the 1990-1999 book of X-Ray plates"
         )
 
+    def test_lines_all_bold_within_a_paragraph_are_no_heading(self) -> None:
+        bold = "this must be looked at before the light is lit".split()
+        content = line(60, 700, "The keeper of the light knows that") + line(
+            225, 700, " ".join(bold[:5]), 10, "F2"
+        )
+        content += line(60, 688, " ".join(bold[:9]) + " " + " ".join(bold[:3]), 10, "F2")
+        content += line(60, 676, "every night", 10, "F2") + line(
+            125, 676, "and again in the morning of each day."
+        )
+        (block,) = read(content).blocks
+        self.assertEqual(block.kind, "paragraph")
+        below = line(60, 700, "The keeper of the light knows of this.") + line(
+            60, 688, " ".join(bold), 10, "F2"
+        )
+        self.assertGreater(len(read(below).blocks), 1)
+
     def test_no_blank_comes_into_ranges_and_addresses(self) -> None:
         for lines, said in (
             (("the tides of 1990\u2013", "1999"), "the tides of 1990\u20131999"),

@@ -38,19 +38,23 @@ def tight(columns: list[list[str]], gap: float, bold: bool = True) -> Page:
     return page
 
 
-def centred(rows: list[list[list[str]]], lefts: list[float]) -> Page:
-    """A page of text around a table of cells of some lines each, at mid height beside each other."""
+def centred(
+    rows: list[list[list[str]]], lefts: list[float], line: float = LINE, room: float = 2, heads: int = 0
+) -> Page:
+    """A page of text around a table of cells of some lines each, at mid height beside each other, so many
+    rows in bold.
+    """
     page, y = Page(), 520.0
     page.text(60, y, PROSE[0])
     y -= 30
-    for row in rows:
-        high = LINE * max(len(cell) for cell in row)
+    for number, row in enumerate(rows):
+        high = line * max(len(cell) for cell in row)
         for x, cell in zip(lefts, row, strict=True):
-            top = y - (high - LINE * len(cell)) / 2
+            top = y - (high - line * len(cell)) / 2
             for k, said in enumerate(cell):
-                page.text(x, top - LINE * k, said)
-        y -= high + 2
-    page.text(60, y - 20, PROSE[1])
+                page.text(x, top - line * k, said, bold=number < heads)
+        y -= high + room
+    page.text(60, y - line - 4 * room, PROSE[1])
     return page
 
 
@@ -255,6 +259,20 @@ class PlainLookTest(unittest.TestCase):
             begins = [tops[0], *(t for t, first in zip(tops[1:], found[0], strict=True) if first)]
             with self.subTest(seed=seed):
                 self.assertEqual(begins, wanted)
+
+    def test_labels_between_lines_set_wide_are_of_their_row(self) -> None:
+        """No line overlaps another where lines are set as wide as this."""
+        for seed in range(4):
+            rng = random.Random(seed)
+            counts = [*[(1, 1)] * 8, (1, 2), (2, 1)]
+            rows = [[sentences(rng, a), sentences(rng, b)] for a, b in (*rng.sample(counts, 10), (1, 2))]
+            for row in rows:
+                row[0] = [said.split()[0] for said in row[0]]
+            rows = [[["Name"], ["What it does"]], *rows]
+            document = centred(rows, [60, 170], line=20, room=7, heads=1).read()
+            with self.subTest(seed=seed):
+                (table,) = document.tables
+                self.assertEqual(texts(table), [[" ".join(cell) for cell in row] for row in rows])
 
 
 class NarrowColumnsTest(unittest.TestCase):

@@ -151,7 +151,9 @@ def _same_block(group: list[Line], line: Line, style: Style) -> bool:
         return False
     if line.fixed and last.fixed:
         return True
-    if line.bold != last.bold and (line.bold or (last.bold and all(g.bold for g in group))):
+    if line.bold != last.bold and (
+        not _goes_on_bold(last, line) if line.bold else all(g.bold for g in group)
+    ):
         return False
     capitals = in_capitals(last.text)
     if in_capitals(line.text) != capitals and (not _fills(last) if capitals else _has_room(last, line, 2.0)):
@@ -198,6 +200,12 @@ def is_set_line_by_line(group: Sequence[Line]) -> bool:
         (below.part >= 0 or _is_short(line)) and not below.text[:1].islower()
         for line, below in pairwise(group)
     )
+
+
+def _goes_on_bold(last: Line, line: Line) -> bool:
+    """Whether the end of a full line is bold, and a line goes on with it."""
+    ends = any(m.kind == "bold" and m.end == len(last.text) for m in last.marks)
+    return ends and last.text[-1] not in ENDS and not _has_room(last, line, 0.0)
 
 
 def _has_room(last: Line, line: Line, more: float) -> bool:

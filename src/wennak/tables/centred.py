@@ -22,9 +22,9 @@ def centred_rows(
     tops: Floats, bottoms: Floats, filled: Bools, em: float, farther: bool = False
 ) -> tuple[Bools, int] | None:
     """Return for each line but the first whether a row begins there, if all lines fall into rows of centred
-    cells with labels in the first column, and how many of these have a cell that stands between two lines of
-    another. Of several ways to do so, that with the most rows; None where there is none. `farther`: rows are
-    farther apart than the lines of a cell.
+    cells with labels in the first column, but for a head; and how many of these have a cell that stands
+    between two lines of another. Of several ways to do so, that with the most rows; None where there is none.
+    `farther`: rows are farther apart than the lines of a cell, and below the head may be the rest of one.
 
     `tops`, `bottoms` (lines, from top to bottom): where they stand, in points; `filled` (lines, columns):
     which columns have text there.
@@ -36,7 +36,7 @@ def centred_rows(
     for i in range(n):
         if (known := best[i]) is None:
             continue
-        for end, between in lines.rows_from(i):
+        for end, between in lines.rows_from(i, known[0] > (farther and bool(filled[:i, 0].any()))):
             found = (known[0] + 1, known[1] + between, i)
             if (other := best[end]) is None or found[:2] > other[:2]:
                 best[end] = found
@@ -48,6 +48,13 @@ def centred_rows(
         starts[at[2]] = True
         at = best[at[2]]
     return starts[1:], whole[1]
+
+
+def lines_between(tops: Floats, filled: Bools, em: float) -> int:
+    """Return how many lines stand at mid height between two of another column, in none of its columns."""
+    above, here, below = filled[:-2], filled[1:-1], filled[2:]
+    middle = np.abs(tops[1:-1] - (tops[:-2] + tops[2:]) / 2) < OFF * em
+    return int((middle & (above & below).any(axis=1) & ~(here & (above | below)).any(axis=1)).sum())
 
 
 class _Lines:
@@ -69,9 +76,9 @@ class _Lines:
                 for a, b in pairwise(at.tolist()):
                     self.held[a + 1 : b + 1] |= tops[b] - tops[a] <= self.far
 
-    def rows_from(self, i: int) -> Iterator[tuple[int, bool]]:
+    def rows_from(self, i: int, labelled: bool) -> Iterator[tuple[int, bool]]:
         """Yield where rows of centred cells that begin with a line may end, one past their last line, and
-        whether a cell of them stands between two lines of another.
+        whether a cell of them stands between two lines of another; `labelled`: only those with a label.
         """
         n, last = len(self.middles), self.middles[i]
         cells: dict[int, _Cell] = {}
@@ -87,8 +94,7 @@ class _Lines:
             if self.held[j + 1] or (j + 1 < n and self.next[j + 1] - last < STEP * self.em):
                 continue
             halves = [(cell.top + cell.bottom) / 2 for cell in cells.values()]
-            # The first row may have no head over the labels.
-            if (0 in cells or not i) and max(halves) - min(halves) < OFF * self.em:
+            if (0 in cells or not labelled) and max(halves) - min(halves) < OFF * self.em:
                 yield j + 1, len({cell.lines % 2 for cell in cells.values()}) > 1
 
 

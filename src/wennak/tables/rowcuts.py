@@ -9,7 +9,7 @@ import numpy as np
 
 from ..ink import Bools, Floats, Ints, distinct, median
 from ..layout import PageLayout
-from .centred import centred_rows
+from .centred import centred_rows, lines_between
 from .grid import Cut
 
 # Rooms between lines fall into two classes, within cells and between rows, when they differ by this (em); of
@@ -46,12 +46,11 @@ def row_choices(layout: PageLayout, cut: Cut) -> Iterator[tuple[int, Ints]]:
     )  # fmt: skip
     heads = _head_lines(facts.bold[here][anchors], lines)
     centred, between = rows_of_centred(cut, em)
-    few = between == 1
+    parted, several = rows_of_centred(cut, em, farther=True)
     if between > 1:
         yield CENTRED, _numbered(centred)
-        parted, between = rows_of_centred(cut, em, farther=True)
-        if between > 1 and (parted != centred).any():
-            yield CENTRED, _numbered(parted)
+    if several > 1 and (parted != centred).any():
+        yield CENTRED, _numbered(parted)
     bases = []
     known: set[bytes] = set()
     for way, starts in enumerate(_proposals(lines)):
@@ -64,7 +63,7 @@ def row_choices(layout: PageLayout, cut: Cut) -> Iterator[tuple[int, Ints]]:
             if starts.tobytes() not in known:
                 known.add(starts.tobytes())
                 yield way + k * WAYS, _numbered(starts)[held]
-    if few:
+    if between == 1:
         yield WAYS - 1, _numbered(centred)
 
 
@@ -75,8 +74,8 @@ def rows_of_centred(cut: Cut, em: float, farther: bool = False) -> tuple[Bools, 
     """
     facts, here = cut.place.strip.facts, slice(cut.place.first, cut.place.last)
     none = np.zeros(here.stop - here.start - 1, dtype=np.bool_)
-    # A line between two others stands beside one, and the other beside it.
-    if facts.beside[here].sum() < 2:
+    # A line between two others stands beside one, and the other beside it; where lines are set wide, none.
+    if facts.beside[here].sum() < 2 and not (farther and lines_between(facts.y0[here], cut.filled, em) > 1):
         return none, 0
     found = centred_rows(facts.y0[here], facts.y1[here], cut.filled, em, farther)
     return found or (none, 0)
