@@ -152,10 +152,11 @@ def judged(layout: PageLayout, readings: Sequence[Reading], judge: Judge) -> Non
         for reading, gain, row in zip(new, judge(seen).tolist(), seen, strict=True):
             reading.gain, reading.seen = gain, row
             if (cut := reading.cut) and gain > LEAST - FITTED:
-                reading.gain += FITTED * fits(cut) + CENTRES * (reading.way == CENTRED)
+                reading.gain += FITTED * fits(cut)
             # What gains less is never chosen.
             if reading.gain > LEAST and cut:
                 place = reading.place
+                reading.gain += CENTRES * (reading.way == CENTRED)
                 reading.gain -= JOINED * joins_neighbours(cut, reading.table_row)
                 twice = max(stacks_numbers(cut, reading.table_row), min(repeats_head(cut), 2))
                 reading.gain -= STACKED * (twice + beyond(place) + joins_edges(layout, cut, edges(place)))
