@@ -13,7 +13,7 @@ from scipy.sparse.csgraph import connected_components
 
 import wennak
 from tests.support import DEMO, joined, pdf_of
-from tests.tagged import tagged_pdf
+from tests.tagged import tagged_pages, tagged_pdf
 from wennak.layout import connected
 from wennak.layout.joining import join_lines
 
@@ -545,6 +545,28 @@ class TestTags(unittest.TestCase):
             self.assertEqual([f.code for f in document.findings], ["tags-not-used"])
             words = " ".join(document.texts()).split()
             self.assertEqual([w for w in words if w.isdigit()], [str(i) for i in range(8)])
+
+    def test_a_row_over_two_pages_is_one_and_a_head_that_stands_alone_is_no_such_row(self) -> None:
+        """One cell on two pages says its text once where it is the head again, else in two parts."""
+        head = ("Pier", "Summer", "Winter")
+        first, rows = (
+            [(60 + 80 * k, 60, said) for k, said in enumerate(head)],
+            (("Oskay", "4", "2"), ("Nor", "8", "1")),
+        )
+        for again in (head, ("of the north", "days", "days")):
+            second = [
+                (60 + 80 * k, 720 - 20 * r, said)
+                for r, row in enumerate((again, *rows))
+                for k, said in enumerate(row)
+            ]
+            body = [("TR", *(("TD", 6 + 3 * r + k) for k in range(3))) for r in range(2)]
+            tree = (("Table", ("TR", *(("TH", k, 3 + k) for k in range(3))), *body),)
+            (table,) = wennak.read(tagged_pages([first, second], tree)).tables
+            heads = [c.text for c in table.cells if c.row == 0]
+            with self.subTest(again):
+                self.assertEqual(table.rows, 3)
+                joined_texts = [f"{a} {b}" for a, b in zip(head, again, strict=True)]
+                self.assertEqual(heads, list(head) if again is head else joined_texts)
 
     def test_an_empty_cell_that_is_not_tagged_shifts_no_value(self) -> None:
         pieces = [(60 + 80 * k, 700, head) for k, head in enumerate(("Pier", "Summer", "Winter"))]

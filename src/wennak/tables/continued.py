@@ -109,6 +109,7 @@ def _one_table(above: Part, below: Part) -> Part:
     elements = dict(above.cell_elements)
     cells = list(above.table.cells)
     taken = {p for c in cells for p in _positions(c.row, c.column, c.rowspan, c.colspan)}
+    repeated = _repeats_last(above, below)
     for c in below.table.cells:
         element = below.cell_elements[c.row, c.column]
         row = place[below.row_elements[c.row]]
@@ -124,7 +125,7 @@ def _one_table(above: Part, below: Part) -> Part:
                 cell.rowspan = max(cell.rowspan, end - cell.row)
                 taken.update(_positions(cell.row, cell.column, cell.rowspan, cell.colspan))
             # A head that is repeated says nothing new; a row broken over the page goes on.
-            if below.row_elements[c.row] == last and c.text:
+            if below.row_elements[c.row] == last and c.text and not repeated:
                 cell.text = join_lines([cell.text, c.text])
             cell.places += c.places
         else:
@@ -139,6 +140,16 @@ def _one_table(above: Part, below: Part) -> Part:
         alternatives=above.table.alternatives + below.table.alternatives,
     )  # fmt: skip
     return replace(below, table=table, row_elements=rows, cell_elements=elements)
+
+
+def _repeats_last(above: Part, below: Part) -> bool:
+    """Whether a part says again what all cells of the last row of the part above say: its head alone."""
+    said: list[dict[int, str]] = []
+    for part in (above, below):
+        own = {k for k, row in enumerate(part.row_elements) if row == above.row_elements[-1]}
+        cells = [c for c in part.table.cells if c.row in own and c.text]
+        said.append({part.cell_elements[c.row, c.column]: c.text for c in cells})
+    return said[0] == said[1]
 
 
 def _positions(row: int, column: int, rowspan: int, colspan: int) -> list[tuple[int, int]]:
