@@ -346,6 +346,28 @@ class TestContinued(unittest.TestCase):
         left, right = part(foot[:1], 130, 60, 0.6, [0]), part([HEAD, *ROWS], 740, 320, 0.6, [0])
         self.assertEqual(grids(document([*prose, *left, *right])), [drawn(HEAD, *ROWS)])
 
+    def test_a_label_of_a_group_alone_at_an_end_of_a_page_is_a_row(self) -> None:
+        """It stands by itself at the foot, or at the head of what follows, below running heads or none."""
+        rows = [("Inner quay",), *ROWS[:2], ("Outer quay",), *ROWS[2:5], ("Moorings",), *ROWS[5:]]
+        want = [drawn(HEAD, *((*row, *[""] * (4 - len(row))) for row in rows))]
+
+        def apart(own: Sequence[Sequence[str]], top: float) -> list[str]:
+            """Rows with more room above and below labels of groups."""
+            out = []
+            for above, row in pairwise([HEAD, *own]):
+                top -= 18 + 14 * (len(row) == 1) + 8 * (len(above) == 1)
+                out += part([row], top)
+            return out
+
+        for ends in (7, 8):
+            for running in ([], [text(430, 770, "Skerra Sound", 8)]):
+                with self.subTest(ends=ends, running=bool(running)):
+                    above = [*part([HEAD], 272, bold=[0]), *apart(rows[:ends], 272)]
+                    pdf = document(
+                        [*running, text(72, 740, PROSE), *above], [*running, *apart(rows[ends:], 740)]
+                    )
+                    self.assertEqual(grids(pdf), want)
+
     def test_labels_of_groups_at_a_foot_head_the_table_of_the_next_page(self) -> None:
         groups = {
             (("Arrivals", 1, 1), ("Both tides", 2, 2)): [(142, "Arrivals"), (300, "Both tides")],

@@ -40,6 +40,7 @@ from .tables import (
     finished,
     follows,
     is_right_below,
+    label_below,
     left_over,
     repeats_head,
     rows_above,
@@ -253,6 +254,7 @@ def _with_begun(page: Page, later: Iterable[Placed]) -> Page:
     next page, or further on here, are read as tables.
     """
     for first in later:
+        page = _with_label_below(page, first)
         first = _again(page, first)
         if any(_going_on(last, first) for last in page.placed if last is not first):
             continue
@@ -263,6 +265,21 @@ def _with_begun(page: Page, later: Iterable[Placed]) -> Page:
         if _going_on(last, _again(again, first)):
             attach_captions(page.layout, again.drafts)
             page = _read_page(page.ink, page.layout, again.drafts)
+    return page
+
+
+def _with_label_below(page: Page, first: Placed) -> Page:
+    """Return a page where a label below a table of it is its last row, if another table goes on with it
+    then.
+    """
+    for last in page.placed:
+        rows = label_below(page.layout, _taken(page.layout, page.drafts), last.draft, last.part)
+        if rows is not None and last.draft is not first.draft:
+            drafts = [rows if draft is last.draft else draft for draft in page.drafts]
+            again = _read_page(page.ink, page.layout, drafts)
+            (placed,) = (p for p in again.placed if p.draft is rows)
+            if _going_on(placed, _again(again, first)):
+                return again
     return page
 
 
@@ -277,11 +294,10 @@ def _with_left_over(earlier: Iterable[Placed], page: Page, itself: bool = True) 
         others = [placed for placed in page.placed if placed is not last]
         going_on = (p for p in others if _going_on(last, p) and not _is_further(page, p, last))
         on = next(going_on, None)
-        if last.part.page < page.ink.number:
-            tried = (_with_rows_above(page, last, first) for first in ([on] if on else others))
-            if (with_rows := next((again for again in tried if again is not page), None)) is not None:
-                page = with_rows
-                continue
+        tried = (_with_rows_above(page, last, first) for first in ([on] if on else others))
+        if (with_rows := next((again for again in tried if again is not page), None)) is not None:
+            page = with_rows
+            continue
         if on is not None:
             continue
         rows = left_over(page.layout, _taken(page.layout, page.drafts), last.draft, last.part, last.layout)

@@ -15,7 +15,7 @@ from .directed import read_directed
 from .draft import CellDraft, TableDraft, finished, text_columns
 from .evidence import FEATURES, Judge, evidence
 from .finish import finish
-from .leftover import begun, left_over, rows_above
+from .leftover import begun, label_below, left_over, rows_above
 from .margins import free_words
 from .plain import read_plain
 from .reading import Reading
@@ -58,7 +58,7 @@ def find_method(name: str) -> Method:
 __all__ = [
     "FEATURES", "CellDraft", "Judge", "LookAhead", "Method", "Near", "Part", "Reading", "TableDraft",
     "attach_captions", "begun", "confidences", "continues", "evidence", "find_method", "finish", "finished",
-    "follows", "free_words", "is_right_below", "joined", "left_over", "read_directed",
+    "follows", "free_words", "is_right_below", "joined", "label_below", "left_over", "read_directed",
     "repeats_head", "rows_above", "search", "structure_confidences", "text_columns", "with_same_columns",
     "without_text_below", "without_title",
 ]  # fmt: skip

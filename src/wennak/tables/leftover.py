@@ -5,7 +5,7 @@ the next one: by themselves, a row or two show no columns.
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Sequence
+from collections.abc import Sequence, Set
 from dataclasses import replace
 
 import numpy as np
@@ -19,7 +19,7 @@ from .fitting import BESIDE, Columns, columns_filled, columns_of, is_cut_off, la
 from .group_labels import group_labels
 from .header import MAX_HEADER
 from .heads import is_head
-from .margins import loose_words
+from .margins import loose_words, margin_words
 from .rows import Row, rows_of
 from .tagged import words_of_table
 
@@ -63,7 +63,10 @@ def left_over(
             lines = [*rows[:rest], *lines]
             same = _faces(layout, [i for line in lines for i in line.words]) <= faces
             if lines and same and not is_cut_off(layout, lines, upright & ~inside):
-                return read_lines(layout, lines, draft, columns, room, rest=rest)
+                read = read_lines(layout, lines, draft, columns, room, rest=rest)
+                label = _group_label(layout, rows[:first][::-1], faces, part.box.x0 + shift, part.table)
+                near = label and lines[0].y0 - rows[first - 1].y1 < ROOM * pitch
+                return _below_label(layout, label, read) if label and near else read
     return None
 
 
@@ -71,8 +74,8 @@ def rows_above(
     layout: PageLayout, taken: Bools, before: Part, draft: TableDraft, part: Part
 ) -> TableDraft | None:
     """Return a table without a header with the rest of the last row of the table `before`, which it goes on
-    with, at the top of its page, among the words that are not taken, and the rows between in its columns;
-    None where anything else stands there.
+    with, at the top of its page, among the words that are not taken, and the rows between in its columns; or
+    with the label of a group there, where that table has such. None where anything else stands there.
     """
     if draft.header_rows or not _shows_columns(draft) or draft.method == "tagged":
         return None
@@ -81,21 +84,70 @@ def rows_above(
     w, box = layout.words, draft.box
     higher = ~taken & ~w.turned & (w.y1 < box.y0 + 1) & (w.x1 > box.x0) & (w.x0 < box.x1)
     lines = rows_of(layout, np.flatnonzero(higher))
+    near = len(lines) > 0 and box.y0 - lines[-1].y1 < ROOM * (box.y1 - box.y0) / draft.rows
+    faces = _faces(layout, draft.word_indices().tolist())
+    if not near:
+        return None
     columns = columns_of(draft, part, 0.0)
     rest = _rest_of_row(layout, lines, columns, before.table)
-    room = ROOM * (box.y1 - box.y0) / draft.rows
+    if not rest:
+        label = _group_label(layout, lines[::-1], faces, box.x0, before.table)
+        return _below_label(layout, label, draft) if label else None
     whole = all(
         0 in (held := columns_filled(layout, line, columns)) and len(held) > 1 for line in lines[rest:]
     )
-    faces = _faces(layout, [i for line in lines for i in line.words])
-    near = rest > 0 and box.y0 - lines[-1].y1 < room
-    if not near or not whole or not faces <= _faces(layout, draft.word_indices().tolist()):
+    if not whole or not _faces(layout, [i for line in lines for i in line.words]) <= faces:
         return None
-    above = read_lines(layout, lines, draft, columns, row_room(layout, draft), rest=rest)
+    return _below(read_lines(layout, lines, draft, columns, row_room(layout, draft), rest=rest), draft)
+
+
+def label_below(layout: PageLayout, taken: Bools, draft: TableDraft, part: Part) -> TableDraft | None:
+    """Return a table with the label of a group right below it, among the words that are not taken, where it
+    has such above their groups and no more text is below; else None.
+    """
+    if not _shows_columns(draft) or draft.method == "tagged":
+        return None
+    w, box = layout.words, draft.box
+    lower = ~taken & ~w.turned & (w.y0 > box.y1 - 1) & (w.x1 > box.x0) & (w.x0 < box.x1)
+    lines = rows_of(layout, np.flatnonzero(lower))
+    label = _group_label(layout, lines, _faces(layout, draft.word_indices().tolist()), box.x0, part.table)
+    if label is None or lines[0].y0 - box.y1 > ROOM * (box.y1 - box.y0) / draft.rows:
+        return None
+    cell = replace(label, row=draft.rows)
+    box = Box.around([box, layout.box(np.array(label.words))])
+    return replace(draft, cells=[*draft.cells, cell], rows=draft.rows + 1, box=box)
+
+
+def _group_label(
+    layout: PageLayout, lines: Sequence[Row], faces: Set[tuple[bool, int]], x0: float, table: Table
+) -> CellDraft | None:
+    """The first of some lines beyond an end of a table as the label of a group, as other cells of the table
+    it goes on with or begins are, if it begins where that does, in its `faces`, and the other lines are
+    running heads or feet.
+    """
+    margin = margin_words(layout)
+    if not lines or any(not margin[line.words].all() for line in lines[1:]):
+        return None
+    line, counts = lines[0], Counter(c.row for c in table.cells if c.text)
+    known = [c for c in table.cells if c.text and not c.column and c.rowspan == counts[c.row] == 1]
+    spans = [c.colspan for c in known if c.row >= table.header_rows]
+    same = _faces(layout, line.words) <= faces
+    if not spans or not same or len(line.spans) > 1 or abs(line.x0 - x0) > layout.em:
+        return None
+    return CellDraft(0, 0, 1, spans[-1], line.words)
+
+
+def _below_label(layout: PageLayout, label: CellDraft, draft: TableDraft) -> TableDraft:
+    """A table with the label of a group as its first row."""
+    above = replace(draft, cells=[label], rows=1, box=layout.box(np.array(label.words)))
+    return _below(above, draft)
+
+
+def _below(above: TableDraft, draft: TableDraft) -> TableDraft:
+    """A table with the rows of another as its first ones."""
     below = [replace(cell, row=cell.row + above.rows) for cell in draft.cells]
-    return replace(
-        draft, cells=[*above.cells, *below], rows=above.rows + draft.rows, box=Box.around([above.box, box])
-    )  # fmt: skip
+    box = Box.around([above.box, draft.box])
+    return replace(draft, cells=[*above.cells, *below], rows=above.rows + draft.rows, box=box)
 
 
 def _rest_of_row(layout: PageLayout, lines: Sequence[Row], columns: Columns, table: Table) -> int:
