@@ -170,6 +170,30 @@ class TestSheets(unittest.TestCase):
                 page.frame(a, 496 - STEP * r, b, 496 - STEP * (r + 1))
         self.assertEqual(texts(page.table()), cells)
 
+    def test_labels_in_one_face_with_what_stands_over_them_go_to_their_columns(self) -> None:
+        """No line parts the name of a group of columns from their labels, nor these from each other."""
+        page = Page()
+        edges = (60, 150, 210, 270, 330, 390)
+        page.frame(60, 470, 150, 500)
+        page.frame(150, 470, 330, 500)
+        page.frame(330, 470, 390, 500)
+        for x, y, said in ((64, 489, "Parameter"), (228, 489, "Limits"), (344, 489, "Unit")):
+            page.text(x, y, said)
+        for x, said in ((190, "Min"), (252, "Typ"), (312, "Max")):
+            page.text(x, 474, said)
+        for x in (210, 270):
+            page.canvas.line(x, 470, x, 485)
+        rows = [[PIERS[k], f"{k}.5", f"{k + 3}", f"{9 * k + 4}.25", "m"] for k in range(5)]
+        for r, row in enumerate(rows):
+            for k, (cell, left, right) in enumerate(zip(row, edges, edges[1:], strict=False)):
+                page.frame(left, 454 - 16 * r, right, 470 - 16 * r)
+                page.text(right - 3 if k else left + 3, 458 - 16 * r, cell, right=k > 0)
+        found = page.table()
+        labels = {c.text: (c.row, c.column, c.colspan) for c in found.cells if c.row < 2 and c.text}
+        self.assertEqual(labels["Limits"], (0, 1, 3))
+        self.assertEqual([labels[t] for t in ("Min", "Typ", "Max")], [(1, 1, 1), (1, 2, 1), (1, 3, 1)])
+        self.assertEqual(texts(found)[2:], rows)
+
 
 class TestRows(unittest.TestCase):
     def test_a_line_above_a_sum_gives_it_no_label(self) -> None:

@@ -92,7 +92,42 @@ def with_head_apart(layout: PageLayout, draft: TableDraft) -> TableDraft:
             return parted(layout, draft, row, begin)
         if any(_has_digits(layout, c.words) for c in draft.cells if c.row == row):
             break
+    return _with_labels_apart(layout, draft)
+
+
+def _with_labels_apart(layout: PageLayout, draft: TableDraft) -> TableDraft:
+    """Part a row of the header in which a cell over several columns ends in a line of labels, one in each of
+    them, below text over their middle.
+    """
+    w = layout.words
+    for cell in draft.cells:
+        number = w.row[cell.words]
+        if cell.colspan < 2 or cell.row >= MAX_HEADER or len(distinct(number)) < 2:
+            continue
+        begin = int(number.max())
+        held = _by_column(layout, draft, [i for i in cell.words if w.row[i] == begin])
+        over = layout.box(np.array([i for i in cell.words if w.row[i] < begin]))
+        middle = draft.column_edges[cell.column] + draft.column_edges[cell.column + cell.colspan]
+        centred = abs(over.x0 + over.x1 - middle) / 2 < layout.em
+        if centred and len(held) == cell.colspan and cell.row + cell.rowspan < draft.rows:
+            row = cell.row + cell.rowspan - 1
+            out = parted(layout, draft, row, begin)
+            lower = next(c for c in out.cells if c.row == row + 1 and c.column == cell.column)
+            cells = [replace(lower, column=column, colspan=1, words=words) for column, words in held.items()]
+            return replace(out, cells=[*(c for c in out.cells if c is not lower), *cells])
     return draft
+
+
+def _by_column(layout: PageLayout, draft: TableDraft, words: list[int]) -> dict[int, list[int]]:
+    """Words of a line by the column between whose edges they stand; none where one runs over an edge."""
+    out: dict[int, list[int]] = {}
+    edges = np.asarray(draft.column_edges)
+    for i in words:
+        first, last = np.searchsorted(edges, (layout.words.x0[i], layout.words.x1[i])).tolist()
+        if first != last:
+            return {}
+        out.setdefault(first - 1, []).append(i)
+    return out
 
 
 def _by_face(layout: PageLayout, draft: TableDraft, row: int) -> int | None:
