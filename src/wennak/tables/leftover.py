@@ -105,17 +105,26 @@ def label_below(layout: PageLayout, taken: Bools, draft: TableDraft, part: Part)
     """Return a table with the label of a group right below it, among the words that are not taken, where it
     has such above their groups and no more text is below; else None.
     """
-    if not _shows_columns(draft) or draft.method == "tagged":
+    if not _shows_columns(draft) or draft.method == "tagged" or not _label_span(part.table):
         return None
     w, box = layout.words, draft.box
     lower = ~taken & ~w.turned & (w.y0 > box.y1 - 1) & (w.x1 > box.x0) & (w.x0 < box.x1)
     lines = rows_of(layout, np.flatnonzero(lower))
+    if not lines or lines[0].y0 - box.y1 > ROOM * (box.y1 - box.y0) / draft.rows:
+        return None
     label = _group_label(layout, lines, _faces(layout, draft.word_indices().tolist()), box.x0, part.table)
-    if label is None or lines[0].y0 - box.y1 > ROOM * (box.y1 - box.y0) / draft.rows:
+    if label is None:
         return None
     cell = replace(label, row=draft.rows)
     box = Box.around([box, layout.box(np.array(label.words))])
     return replace(draft, cells=[*draft.cells, cell], rows=draft.rows + 1, box=box)
+
+
+def _label_span(table: Table) -> int:
+    """How many columns the last label of a group spans: the only text of its row; 0 where there is none."""
+    counts = Counter(c.row for c in table.cells if c.text and c.row >= table.header_rows)
+    alone = [c for c in table.cells if c.text and not c.column and c.rowspan == counts[c.row] == 1]
+    return alone[-1].colspan if alone else 0
 
 
 def _group_label(
@@ -125,16 +134,13 @@ def _group_label(
     it goes on with or begins are, if it begins where that does, in its `faces`, and the other lines are
     running heads or feet.
     """
+    span = _label_span(table) if lines else 0
+    if not span or len(lines[0].spans) > 1 or abs(lines[0].x0 - x0) > layout.em:
+        return None
     margin = margin_words(layout)
-    if not lines or any(not margin[line.words].all() for line in lines[1:]):
-        return None
-    line, counts = lines[0], Counter(c.row for c in table.cells if c.text)
-    known = [c for c in table.cells if c.text and not c.column and c.rowspan == counts[c.row] == 1]
-    spans = [c.colspan for c in known if c.row >= table.header_rows]
-    same = _faces(layout, line.words) <= faces
-    if not spans or not same or len(line.spans) > 1 or abs(line.x0 - x0) > layout.em:
-        return None
-    return CellDraft(0, 0, 1, spans[-1], line.words)
+    others = all(margin[line.words].all() for line in lines[1:])
+    same = _faces(layout, lines[0].words) <= faces
+    return CellDraft(0, 0, 1, span, lines[0].words) if others and same else None
 
 
 def _below_label(layout: PageLayout, label: CellDraft, draft: TableDraft) -> TableDraft:
