@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections import Counter
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from itertools import pairwise
@@ -24,14 +25,9 @@ _NAME = re.compile(r"[_.:/\\(\[{'\"=@]|[a-z][A-Z]|\d[A-Za-z]|[A-Za-z]\d")
 _CONSTANT = re.compile(r"[A-Z0-9]+_[A-Z0-9_]+")
 _CAPITALS = re.compile(r"[A-Z0-9_]+")
 _WORD, _TAIL, _HEAD = re.compile(r"\w+"), re.compile(r"\w+$"), re.compile(r"\w+")
-# A number up to its point, or further; a name up to a point.
-_POINT, _DECIMAL, _DOTTED = (
-    re.compile(r"[-−]?\d+[.,]"),
-    re.compile(r"[-−]?\d+[.,]\d*"),
-    re.compile(r"\w*_\w*\."),
-)
-# A number without decimals, of some digits, and its last one.
-_COUNT, _DIGIT = re.compile(r"\d{3,}"), re.compile(r"\d")
+# A number up to its point, or further; a name up to a point; a number without decimals, and its last digit.
+_POINT, _DECIMAL = re.compile(r"[-−]?\d+\."), re.compile(r"[-−]?\d+[.,]\d+")
+_DOTTED, _COUNT, _DIGIT = re.compile(r"\w*_\w*\."), re.compile(r"\d{3,}"), re.compile(r"\d")
 # A word of fewer letters tells nothing where it stands elsewhere.
 LETTERS = 5
 # The end of a name, alone in its line, in a table whose words are broken.
@@ -55,22 +51,24 @@ def broken_words(layout: PageLayout, columns: int, cells: Sequence[CellDraft]) -
     """Return the words of the cells of a table that go on in the next line of their cell.
 
     Such a word is alone in its line, which has no room for another letter. What follows cannot begin a word,
-    or makes a word with it that stands elsewhere on the page, or both are one name in capitals; or several
-    columns have single letters, or digits of a number, alone in the last line. In columns where such
-    words are broken, other names and numbers are too, and in their table names and decimals.
+    or makes a word with it that stands elsewhere on the page, or both are one name in capitals; or single
+    letters stand alone in the last line, and these or ends of numbers in another column. In columns where
+    such words are broken, other names and numbers are too, and in their table names. Numbers alone prove
+    nothing: they may stand below each other.
     """
     found = list(_full_lines(layout, columns, [c for c in cells if c.colspan == 1 and c.words]))
     if not found:
         return set()
-    known = {word for text in layout.words.texts for word in _WORD.findall(text) if len(word) >= LETTERS}
+    known = Counter(
+        word for text in layout.words.texts for word in _WORD.findall(text) if len(word) >= LETTERS
+    )
     sure = [line for line in found if _is_one(line, known)]
-    ends = [line for line in found if _has_lone_end(line)]
-    digits = [
-        line for line in found if line.ends and _COUNT.fullmatch(line.upper) and _DIGIT.fullmatch(line.lower)
-    ]
-    if sure or (ends and len({line.column for line in ends + digits}) > 1):
-        sure += ends + digits
+    letters = [line for line in found if _ends_in_letter(line, known)]
+    numbers = [line for line in found if line.ends and _ends_in_digits(line)]
+    if letters and (sure or len({line.column for line in letters + numbers}) > 1):
+        sure += letters + numbers
     narrow = {line.column for line in sure}
+    sure += [line for line in numbers if line.column in narrow]
     return {line.word for line in sure} | {
         line.word for line in found if narrow and _goes_on(line, line.column in narrow)
     }
@@ -99,14 +97,14 @@ def _full_lines(layout: PageLayout, columns: int, cells: Sequence[CellDraft]) ->
             yield _Line(int(column[k]), upper, text, w.texts[lower], ends_there)
 
 
-def _is_one(line: _Line, known: set[str]) -> bool:
+def _is_one(line: _Line, known: Counter[str]) -> bool:
     """Whether a line and what follows are one word."""
     upper, lower = line.upper, line.lower
     if lower.startswith(_CLOSING) or (line.ends and lower in ":;.!?"):
         return True
     if (_POINT.fullmatch(upper) and lower.isdecimal()) or (_DOTTED.fullmatch(upper) and lower[0].islower()):
         return True
-    if _has_lone_end(line) and len(upper) >= 2 * LETTERS and _NAME.search(upper):
+    if _ends_in_letter(line, known) and len(upper) >= 2 * LETTERS and _NAME.search(upper):
         return True
     tail, head = _TAIL.search(upper), _HEAD.match(lower)
     if tail and head and tail[0] + head[0] in known:
@@ -114,16 +112,18 @@ def _is_one(line: _Line, known: set[str]) -> bool:
     return bool(_CONSTANT.fullmatch(upper) and _CAPITALS.fullmatch(lower))
 
 
-def _has_lone_end(line: _Line) -> bool:
-    """Whether a single letter, or digits after a decimal, follow alone: as may be by chance in one column."""
-    if not line.ends:
+def _ends_in_letter(line: _Line, known: Counter[str]) -> bool:
+    """Whether a small letter follows alone, and what it may be the end of is no word elsewhere ("Group")."""
+    tail = _TAIL.search(line.upper)
+    if not line.ends or tail is None or len(tail[0]) < LETTERS or known[tail[0]] > 1:
         return False
-    letter = len(line.upper) >= LETTERS and line.upper[-1].isalpha() and len(line.lower) == 1
-    return (letter and line.lower.islower()) or _is_decimal(line)
+    return line.upper[-1].isalpha() and len(line.lower) == 1 and line.lower.islower()
 
 
-def _is_decimal(line: _Line) -> bool:
-    return bool(_DECIMAL.fullmatch(line.upper)) and line.lower.isdecimal()
+def _ends_in_digits(line: _Line) -> bool:
+    """Whether digits follow a decimal, or one digit a longer number."""
+    decimal = _DECIMAL.fullmatch(line.upper) and line.lower.isdecimal()
+    return bool(decimal or (_COUNT.fullmatch(line.upper) and _DIGIT.fullmatch(line.lower)))
 
 
 def _goes_on(line: _Line, narrow: bool) -> bool:
@@ -132,4 +132,4 @@ def _goes_on(line: _Line, narrow: bool) -> bool:
     same = bool(_NAME.search(upper)) and lower[0].isupper() <= upper[-1].isupper()
     if narrow:
         return same or (line.ends and upper.isdecimal() and lower.isdecimal())
-    return line.ends and (_is_decimal(line) or (same and len(lower) <= END and lower.isalnum()))
+    return line.ends and same and len(lower) <= END and lower.isalnum()
