@@ -10,6 +10,7 @@ import re
 import shutil
 import sys
 import unittest
+from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
@@ -156,6 +157,20 @@ class TestNarrowTerminals(InFolder):
         empty = run("tables", "-", given=b"")
         self.assertEqual(empty.returncode, 1, empty.stderr)
         self.assertEqual(len(empty.stderr.strip().splitlines()), 1, empty.stderr)
+
+
+class TestCalibration(unittest.TestCase):
+    def test_a_table_that_no_true_one_is_like_is_invented(self) -> None:
+        """Cells and tables are told as they were read; without the truth of one table it is invented."""
+        calibration = script("benchmarks/calibration.py")
+        (known,) = (t for t in find_truth(DEMO) if t.path.name == "timetable.html")
+        truth = load_truth(known.path)
+        cells, tables = calibration.told(truth)
+        self.assertTrue(all(right for _, right in cells))
+        self.assertEqual([known for _, known in tables], [True] * len(truth.tables))
+        cells, tables = calibration.told(replace(truth, tables=truth.tables[1:]))
+        self.assertEqual([known for _, known in tables].count(False), 1)
+        self.assertFalse(all(right for _, right in cells))
 
 
 class TestOracle(unittest.TestCase):
