@@ -295,7 +295,7 @@ class TestArchives(InFolder):
 
 class TestWeb(InFolder):
     def test_what_servers_do(self) -> None:
-        limits = Limits(size=3 << 20, seconds=2.5)
+        limits = Limits(size=3 << 20, seconds=6)
         cases = {
             "berth.pdf": "",
             "moved.pdf": "",
