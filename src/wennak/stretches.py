@@ -275,9 +275,7 @@ def _with_label_below(page: Page, first: Placed) -> Page:
     for last in page.placed:
         rows = label_below(page.layout, _taken(page.layout, page.drafts), last.draft, last.part)
         if rows is not None and last.draft is not first.draft:
-            drafts = [rows if draft is last.draft else draft for draft in page.drafts]
-            again = _read_page(page.ink, page.layout, drafts)
-            (placed,) = (p for p in again.placed if p.draft is rows)
+            again, placed = _with_rows(page, rows, last.draft)
             if _going_on(placed, _again(again, first)):
                 return again
     return page
@@ -316,9 +314,7 @@ def _with_rows_above(page: Page, last: Placed, first: Placed) -> Page:
     rows = rows_above(page.layout, _taken(page.layout, page.drafts), last.part, first.draft, first.part)
     if rows is None:
         return page
-    drafts = [rows if draft is first.draft else draft for draft in page.drafts]
-    again = _read_page(page.ink, page.layout, drafts)
-    (placed,) = (p for p in again.placed if p.draft is rows)
+    again, placed = _with_rows(page, rows, first.draft)
     return again if _going_on(last, placed) else page
 
 
@@ -327,9 +323,13 @@ def _is_further(page: Page, placed: Placed, last: Placed) -> bool:
     return any(_going_on(other, placed) for other in page.placed if other not in (placed, last))
 
 
-def _with_rows(page: Page, rows: TableDraft) -> tuple[Page, Placed]:
-    """A page read with one table more, and that table on it."""
-    again = _read_page(page.ink, page.layout, [*page.drafts, rows])
+def _with_rows(page: Page, rows: TableDraft, instead: TableDraft | None = None) -> tuple[Page, Placed]:
+    """A page read with one table more, or `instead` of another, and that table on it."""
+    if instead is None:
+        drafts = [*page.drafts, rows]
+    else:
+        drafts = [rows if draft is instead else draft for draft in page.drafts]
+    again = _read_page(page.ink, page.layout, drafts)
     (placed,) = (p for p in again.placed if p.draft is rows)
     return again, placed
 

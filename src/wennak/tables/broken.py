@@ -68,7 +68,6 @@ def broken_words(layout: PageLayout, columns: int, cells: Sequence[CellDraft]) -
     if letters and (sure or len({line.column for line in letters + numbers}) > 1):
         sure += letters + numbers
     narrow = {line.column for line in sure}
-    sure += [line for line in numbers if line.column in narrow]
     return {line.word for line in sure} | {
         line.word for line in found if narrow and _goes_on(line, line.column in narrow)
     }
@@ -131,5 +130,6 @@ def _goes_on(line: _Line, narrow: bool) -> bool:
     upper, lower = line.upper, line.lower
     same = bool(_NAME.search(upper)) and lower[0].isupper() <= upper[-1].isupper()
     if narrow:
-        return same or (line.ends and upper.isdecimal() and lower.isdecimal())
+        digits = _ends_in_digits(line) or (upper.isdecimal() and lower.isdecimal())
+        return same or (line.ends and digits)
     return line.ends and same and len(lower) <= END and lower.isalnum()

@@ -36,7 +36,9 @@ def centred_rows(
     for i in range(n):
         if (known := best[i]) is None:
             continue
-        for end, between in lines.rows_from(i, known[0] > (farther and bool(filled[:i, 0].any()))):
+        # Without a label there are a head over the others and, below one with a label, the rest of a row.
+        heads = 1 if farther and filled[:i, 0].any() else 0
+        for end, between in lines.rows_from(i, known[0] > heads):
             found = (known[0] + 1, known[1] + between, i)
             if (other := best[end]) is None or found[:2] > other[:2]:
                 best[end] = found

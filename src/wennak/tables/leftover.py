@@ -85,9 +85,9 @@ def rows_above(
     higher = ~taken & ~w.turned & (w.y1 < box.y0 + 1) & (w.x1 > box.x0) & (w.x0 < box.x1)
     lines = rows_of(layout, np.flatnonzero(higher))
     near = len(lines) > 0 and box.y0 - lines[-1].y1 < ROOM * (box.y1 - box.y0) / draft.rows
-    faces = _faces(layout, draft.word_indices().tolist())
     if not near:
         return None
+    faces = _faces(layout, draft.word_indices().tolist())
     columns = columns_of(draft, part, 0.0)
     rest = _rest_of_row(layout, lines, columns, before.table)
     if not rest:
