@@ -17,7 +17,7 @@ import re
 import sys
 import unicodedata
 from collections import Counter
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from pathlib import Path
 from typing import Any
 
@@ -31,10 +31,11 @@ from wennak.errors import OWN_ERROR, SourceError
 from wennak.ink import PageInk, PdfFile, turned
 from wennak.layout import Line
 from wennak.layout.words import find_words
+from wennak.methods import DEFAULT_METHOD
 from wennak.model import Document, Heading, Table
-from wennak.pipeline import read
+from wennak.pipeline import document_of
 from wennak.scan import AS_NEEDED, recognised
-from wennak.stretches import read_page
+from wennak.stretches import read_page, read_stretch
 from wennak.tables import find_method
 
 # Characters that reading may add: a bullet for one that is drawn.
@@ -45,10 +46,18 @@ CORRECTED = re.compile(r'"(.*)" was read .* changed into "(.*)": only')
 def violations(path: Path) -> Iterator[str]:
     """Yield a sentence for everything that does not hold of the PDF at `path`."""
     inked: Counter[str] = Counter()
+    wrong: list[str] = []
+
+    def looked_at(inks: Iterable[PageInk]) -> Iterator[PageInk]:
+        for ink in inks:
+            wrong.extend(_page(ink, inked))
+            yield ink
+
+    # As `wennak.read` does, but that its pages are looked at on their way.
     with PdfFile(path, path.name) as pdf:
-        for ink in recognised(pdf, list(range(1, pdf.page_count + 1)), AS_NEEDED):
-            yield from _page(ink, inked)
-    document = read(path)
+        inks = recognised(pdf, list(range(1, pdf.page_count + 1)), AS_NEEDED)
+        document = document_of(pdf, read_stretch(pdf, looked_at(inks), find_method(DEFAULT_METHOD)))
+    yield from wrong
     yield from (f.message for f in document.findings if f.code == OWN_ERROR)
     out: Counter[str] = Counter()
     for text in [*document.texts(), *(f.text for f in document.running)]:
@@ -83,7 +92,7 @@ def _said(text: str) -> Iterator[str]:
 
 def _page(ink: PageInk, inked: Counter[str]) -> Iterator[str]:
     number = ink.number
-    page = read_page(ink, find_method("combined"))
+    page = read_page(ink, find_method(DEFAULT_METHOD))
     items, drafts, layout = page.items, page.drafts, page.layout
     words = Counter(c for text in layout.words.texts for c in text if not c.isspace())
     whole = find_words(turned(ink, layout.turns))

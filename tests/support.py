@@ -34,7 +34,7 @@ def run(
         cwd=cwd,
         env={**os.environ, **(env or {})},
         input=given,
-        timeout=120,
+        timeout=600,
     )
     texts = (data.decode().replace("\r\n", "\n") for data in (done.stdout, done.stderr))
     return subprocess.CompletedProcess(done.args, done.returncode, *texts)

@@ -349,13 +349,13 @@ class TestTryAndDraft(InFolder):
 class TestLayouts(InFolder):
     """Tables that have to be found, cleaned and computed with."""
 
-    def test_the_balance_of_a_report_of_sixty_pages(self) -> None:
+    def test_the_balance_of_a_report_of_twenty_pages(self) -> None:
         (sheet,) = (part for part in accounts().parts if isinstance(part, Sheet))
         chapters: list[Any] = [("h1", "Report of the Board for the year")]
         prose = "The Board met at Hollinquay and heard the purser, the mate and the harbour master. " * 12
         decoy = Sheet("Table 9: Sailings", [cells("", "This year", "Last year")],
                       [cells("Sailings", "412", "398"), cells("Cancelled", "17", "22")])  # fmt: skip
-        for number in range(1, 61):
+        for number in range(1, 22):
             chapters += [
                 ("h2", f"Of matter {number}"),
                 ("p", prose),
@@ -363,15 +363,15 @@ class TestLayouts(InFolder):
                 ("p", prose),
                 ("p", prose),
             ]
-            if number == 20:
+            if number == 7:
                 chapters.append(decoy)
-            if number == 41:
+            if number == 14:
                 chapters += [("h2", "The balance of the year"), sheet]
         report = drawn(
             Paper("report", "Report of the Board", chapters, "yearly-accounts"), self.folder / "r.pdf"
         )
         document = wennak.read(report)
-        self.assertGreaterEqual(len(document.pages), 58)
+        self.assertGreaterEqual(len(document.pages), 20)
         hit = wennak.find(document, "balances of the year")[0]
         self.assertEqual((hit.kind, hit.context), ("heading", "The balance of the year"))
         recipe = """

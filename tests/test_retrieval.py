@@ -57,9 +57,9 @@ class TestPassages(unittest.TestCase):
 
 class TestPassagesCommand(InFolder):
     def test_json_lines_of_passages(self) -> None:
-        result = run(
-            "convert", DEMO, "--out", self.folder, "--as", "passages,md", "--limit", "150", "--page-marks"
-        )
+        papers = [DEMO / f"{name}.pdf" for name in ("swell-note", "tide-table")]
+        how = ("--as", "passages,md", "--limit", "150", "--page-marks")
+        result = run("convert", *papers, "--out", self.folder, *how)
         self.assertEqual(result.returncode, 0, result.stderr)
         lines = (self.folder / "swell-note.jsonl").read_text(encoding="utf-8").splitlines()
         first = json.loads(lines[0])

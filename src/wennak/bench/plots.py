@@ -47,6 +47,8 @@ def plots(results: Results, summary: Summary) -> dict[str, tuple[bytes, bytes]]:
                 data = io.BytesIO()
                 figure.savefig(data, format=kind, dpi=110, metadata={"Date": None} if kind == "svg" else {})
                 files.append(data.getvalue())
+                # What the layout has placed once stays where it is.
+                figure.set_layout_engine("none")
             out[name] = (files[0], files[1])
     return out
 

@@ -7,7 +7,7 @@ import sys
 import time
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
-from importlib import import_module
+from importlib import import_module, resources
 from pathlib import Path
 from typing import TypeVar
 
@@ -101,7 +101,7 @@ def benchmark(
     if folder.exists() and not folder.is_dir():
         raise UsageError(f"{out} is a file; name a folder for the run.")
     truths, skipped = _chosen(truth, drafts)
-    _load_all()
+    _get_ready()
     grids = {name: [grid_of(t.table) for t in entry.tables] for name, entry in truths.items()}
     for name, entry in truths.items():
         write_whole(folder / "truth" / f"{name}.json", to_json(entry.document))
@@ -168,10 +168,15 @@ def _chosen(truth: str | Path, drafts: bool) -> tuple[dict[str, Truth], list[str
     return out, skipped
 
 
-def _load_all() -> None:
-    """Load what is loaded where it is used: a process that is forked for each document would load it anew."""
+def _get_ready() -> None:
+    """Load what is loaded where it is first used, and read a paper of the demo: else each process that is
+    forked for a document would do so, and its method would seem slower than it is.
+    """
     for name in _USED:
         import_module(name)
+    document = read(resources.files("wennak.demo").joinpath("files/berth-ledger.pdf").read_bytes())
+    to_json(document)
+    document.markdown()
 
 
 def _each(
