@@ -467,6 +467,66 @@ class TestContinued(unittest.TestCase):
                 (table,) = wennak.read(pdf).tables
                 self.assertEqual({c.text: (c.row, c.rowspan) for c in table.cells if c.column == 0}, spans)
 
+    def test_a_part_without_its_first_column_keeps_the_others_and_its_rows(self) -> None:
+        lefts = (72, 128, 196, 262, 340)
+        said = [(name, f"{4 + k / 10:.1f}", f"{k}:10", f"{3 * k} t") for k, (_, name, *_) in enumerate(ROWS)]
+        said[6] = ("The keeper's launch", *said[6][1:])
+
+        def page(top: float, body: Sequence[tuple[str, ...]], groups: dict[int, str]) -> list[str]:
+            out, y = [], top
+            for k, row in enumerate(body):
+                own = row[0].split(" launch") if "launch" in row[0] else [row[0]]
+                out += [text(lefts[1], y, own[0])] + [text(lefts[1], y - 11, "launch")] * (len(own) - 1)
+                out += [text(x, y, cell) for x, cell in zip(lefts[2:], row[1:], strict=True)]
+                out += [text(lefts[0], y, groups[k])] if k in groups else []
+                y -= 11 * (len(own) - 1) + 16
+                out.append(f"0.6 w {72 if k + 1 in groups else 124} {y + 11} m 390 {y + 11} l S")
+            return out
+
+        labels = zip(lefts, ("Quay", "Vessel", "Draught", "In", "Load"), strict=True)
+        head = [text(x, 100, said, font="F2") for x, said in labels]
+        head += ["0.6 w 72 111 m 390 111 l S", "0.6 w 72 95 m 390 95 l S"]
+        above = [text(72, 140, PROSE), *head, *page(84, said[:4], {0: "Inner", 3: "Outer"})]
+        (table,) = wennak.read(document(above, page(740, said[4:], {}))).tables
+        grid = [[cell.text if cell else "" for cell in row] for row in table.grid()]
+        self.assertEqual([row[1:] for row in grid[1:]], [list(row) for row in said])
+
+    def test_a_head_that_counts_its_columns_is_one_at_the_foot_of_a_column(self) -> None:
+        names = [row[1] for row in ROWS[:5]]
+        lefts = (60, 150, 172, 194, 216, 238)
+        prose = [text(60, 740 - 12 * k, "found sound berths along the whole of the", 9) for k in range(40)]
+        prose += [text(320, 630 - 12 * k, "found sound berths along the whole of the", 9) for k in range(30)]
+        head = [text(x, 240, f"{k}", 9, "F2") for k, x in enumerate(lefts[1:], 1)]
+        body = [
+            [text(dx + x, y, said) for x, said in zip(lefts, (f"{k}: {name}", *"35879"[:k]), strict=False)]
+            for k, (name, dx, y) in enumerate(
+                ((n, 260 if k else 0, 740 - 18 * (k - 1) if k else 222) for k, n in enumerate(names)), 1
+            )
+        ]
+        want = [
+            ["", *"12345"],
+            *([f"{k}: {n}", *"35879"[:k], *[""] * (5 - k)] for k, n in enumerate(names, 1)),
+        ]
+        self.assertEqual(grids(document([*prose, *head, *(p for row in body for p in row)])), [want])
+
+    def test_what_runs_over_both_columns_ends_them(self) -> None:
+        """Rows at the foot of a column begin the table of the next one above a table over both, too."""
+        prose = [
+            text(60, 740 - 12 * k, "found sound berths along the whole of the quay", 9) for k in range(9)
+        ]
+        left, right = part([HEAD, ROWS[0]], 616, 60, 0.6, [0]), part(ROWS[1:], 740, 320, 0.6)
+        wide = [
+            text(x, 530 - 18 * r, said)
+            for r in range(5)
+            for x, said in ((60, f"Pilotage number {r}"), (300, f"{r}.50"), (500, f"{3 * r} t"))
+        ]
+        below = [
+            text(x, 400 - 12 * k, "found sound berths along the whole of the quay", 9)
+            for x in (60, 320) for k in range(20)
+        ]  # fmt: skip
+        found = grids(document([*prose, *left, *right, *wide, *below]))
+        self.assertEqual(found[0], drawn(HEAD, *ROWS))
+
     def test_labels_of_groups_at_the_top_of_a_page_are_no_running_head(self) -> None:
         names = [f"Quay {letter}" for letter in "ABCDEFGHKL"]
 

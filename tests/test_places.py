@@ -119,6 +119,30 @@ class TestLists(unittest.TestCase):
                 held = [c.text for c in table.cells if c.column == 3 and c.row]
                 self.assertEqual([t.count(". ") for t in held], [0, 0, 0, count, 0])
 
+    def test_a_column_of_marks_belongs_to_the_items_beside_it(self) -> None:
+        x, items = (60, 200, 390, 420), ("the counting", "the lamp of the light", "a boat", "rope")
+        content = prose(60, 760, 3, "before") + prose(60, 180, 3, "after")
+        content += rows((60, 200, 390), 690, [("Vessel", "Tonnes", "What is kept")])
+        y = 668.0
+        for k, vessel in enumerate(("Gannet", "Fulmar", "Petrel", "Dunlin", "Skua")):
+            content += rows(x[:2], y, [(vessel, f"{31 + k}.5")])
+            for item in items[: 2 + k % 3]:
+                content += line(x[2], y, "\x95") + line(x[3], y, item)
+                y -= 12
+            y -= 8
+        (table,) = read(content).tables
+        self.assertEqual((table.rows, table.columns), (6, 3))
+        held = [c.text for c in table.cells if c.column == 2 and c.row]
+        self.assertEqual([t.count("•") for t in held], [2, 3, 4, 2, 3])
+        # Marks under a label of their own say yes.
+        content = rows((60, 200, 390, 450), 690, [("Vessel", "Tonnes", "Lit", "Keeper")])
+        for k, vessel in enumerate(("Gannet", "Fulmar", "Petrel", "Dunlin", "Skua")):
+            content += rows(
+                (60, 200, 395, 450), 674 - 16 * k, [(vessel, f"{31 + k}.5", "\x95" * (k % 2), "Quill")]
+            )
+        (table,) = read(content).tables
+        self.assertEqual(table.columns, 4)
+
     def test_items_may_run_over_several_lines(self) -> None:
         long = sentence(1)
         tops = [700 - 40 * k for k in range(3)]
@@ -342,6 +366,22 @@ class TestAroundTables(unittest.TestCase):
             others = others.replace(f"(gate{k})", f"(pier{k})")
         for body, rows in ((others, [17]), (right, [9, 9]), (others.replace("gate", "quay"), [9, 9])):
             self.assertEqual([t.rows for t in read(left + body + after).tables], rows)
+
+    def test_columns_beyond_the_sides_of_the_table_below_are_of_theirs(self) -> None:
+        names = ("Gannet", "Fulmar", "Petrel", "Dunlin", "Skua", "Tern", "Eider")
+        lefts = (60, 150, 200, 250, 300, 350, 400, 450)
+        above = [("", *(f"{k}" for k in range(1, 8)))]
+        above += [
+            (f"{k} {n}", *(f"0.{(7 * k * c) % 90 + 10}" for c in range(1, 8))) for k, n in enumerate(names, 1)
+        ]
+        below = [
+            ("Berth", "Jan", "Feb", "Mar"),
+            *((n, *(f"{k}{c}.5" for c in range(3))) for k, n in enumerate(names)),
+        ]
+        shades = "".join(f"0.8 g 56 {520 - 16 * k} 224 12 re f " for k in range(8)) + "0 g "
+        content = rows(lefts, 700, above) + shades + rows(lefts[:4], 523, below)
+        tables = read(content).tables
+        self.assertEqual([(t.rows, t.columns) for t in tables], [(8, 8), (8, 4)])
 
     def test_what_begins_below_both_tables_is_read_after_both(self) -> None:
         items = "".join(line(60, 440 - 14 * k, f"{k + 1}. item{k} of the day") for k in range(4))

@@ -168,13 +168,16 @@ def _hole(
         gaps = _gaps(w.y0[members[there]], w.y1[members[there]], least * em)
         breaks = _gaps(w.y0[members[here]], w.y1[members[here]], SET_APART * em)
         for top, bottom in gaps:
-            first = [sum(g) / 2 for g in breaks if abs(g[0] - top) < BALANCE * em and g[1] < bottom]
-            last = [sum(g) / 2 for g in breaks if abs(g[1] - bottom) < BALANCE * em and g[0] > top]
-            if not (first and last and first[0] < last[-1]):
+            first = min((g for g in breaks if g[1] < bottom), key=lambda g: abs(g[0] - top), default=None)
+            last = min((g for g in breaks if g[0] > top), key=lambda g: abs(g[1] - bottom), default=None)
+            if not (first and last and first < last):
                 continue
-            rest = members[here & ((middle < first[0]) | (middle > last[-1]))]
+            if max(abs(first[0] - top), abs(last[1] - bottom)) >= BALANCE * em:
+                continue
+            above, below = sum(first) / 2, sum(last) / 2
+            rest = members[here & ((middle < above) | (middle > below))]
             if kind is not Parted.UNLIKE or (len(rest) and is_prose(text_spans(layout, rest), em)):
-                return first[0], last[-1], own
+                return above, below, own
     return None
 
 

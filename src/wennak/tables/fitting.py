@@ -77,11 +77,13 @@ def columns_filled(layout: PageLayout, line: Row, columns: Columns) -> dict[int,
 
 def labels(layout: PageLayout, line: Row, columns: Columns, row: int) -> list[CellDraft]:
     """Return the texts of a line as cells of a row, each over the columns that it reaches into; none where
-    any stands beside the texts of its columns, but before numbers, or is a number.
+    any stands beside the texts of its columns, but before numbers, or is a number that names no year and does
+    not count the columns.
     """
     w, reach, cuts = layout.words, WITHIN * layout.em, columns.cuts
     left = w.x0[line.words]
     out: list[CellDraft] = []
+    texts: list[str] = []
     for x0, x1 in line.spans:
         own = np.array(line.words)[(left >= x0) & (left <= x1)].tolist()
         first, last = (int(k) for k in np.searchsorted(cuts, (x0 + reach, x1 - reach)))
@@ -91,12 +93,20 @@ def labels(layout: PageLayout, line: Row, columns: Columns, row: int) -> list[Ce
         # Labels set to the left stand beside numbers set to the right, behind the text of the column before.
         left_of = columns.numeric[first] and (before is None or x0 > before[1])
         beside = under and (x0 > under[-1][1] + reach or (x1 < under[0][0] - reach and not left_of))
-        text = plain_text(layout, own)
+        texts.append(plain_text(layout, own))
         taken = out and out[-1].column + out[-1].colspan > first
-        if beside or taken or (is_numeric(text) and not YEAR.fullmatch(text)):
+        if beside or taken:
             return []
         out.append(CellDraft(row, first, 1, last - first + 1, own))
-    return out
+    named = all(YEAR.fullmatch(text) or not is_numeric(text) for text in texts)
+    return out if named or _count_up(texts) else []
+
+
+def _count_up(texts: Sequence[str]) -> bool:
+    """Whether texts are 1, 2, 3 and so on, in brackets or not."""
+    return len(texts) > 1 and [text.strip("()[].") for text in texts] == [
+        str(k) for k in range(1, len(texts) + 1)
+    ]
 
 
 def _stands(layout: PageLayout, words: Ints, columns: Columns, column: int) -> bool:

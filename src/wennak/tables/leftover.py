@@ -188,7 +188,10 @@ def begun(
         return None
     w = layout.words
     free = ~taken & ~w.turned & _may_be_of(layout, draft)
-    elsewhere = free & (w.x1 < part.box.x0) if layout.number == part.page else free
+    elsewhere = free
+    if layout.number == part.page:
+        free = free & _above_wide(layout, taken, part.box)
+        elsewhere = free & (w.x1 < part.box.x0)
     if not elsewhere.any():
         return None
     loose = loose_words(layout)
@@ -242,7 +245,10 @@ def _begun_at(
             # What repeats no head ends its page or column.
             if first >= FIRST:
                 continue
-            count = max((n + 1 for n, several in enumerate(filled) if several > 1), default=0)
+            # A line in other type is a label, however well it stands in the columns.
+            other = (n for n, line in enumerate(lines) if not _faces(layout, line.words) <= faces)
+            own = filled[: next(other, len(lines))]
+            count = max((n + 1 for n, several in enumerate(own) if several > 1), default=0)
             heads = _only_head(layout, rows[first + count :], lines[:count], columns, room)
             head = [
                 cell
@@ -357,6 +363,20 @@ def _faces(layout: PageLayout, words: Sequence[int]) -> set[tuple[bool, int]]:
 def _shows_columns(draft: TableDraft) -> bool:
     """Whether a table may lend its columns; what a service says to be one goes on where that says so."""
     return draft.method != "remote" and draft.columns > 1 and len(draft.column_edges) == draft.columns + 1
+
+
+def _above_wide(layout: PageLayout, taken: Bools, box: Box) -> Bools:
+    """Which words stand above what runs below a table in a column over this and those left of it, where it is
+    taken: it ends the columns.
+    """
+    w, em = layout.words, layout.em
+    end = layout.height
+    for zone in layout.zones:
+        own = layout.box(zone.members)
+        if own.x0 < box.x0 - em and own.x1 > box.x0 + em and own.y0 > box.y0:
+            held = zone.members[taken[zone.members]]
+            end = min(end, float(w.y0[held].min()) if len(held) else own.y0)
+    return w.y1 < end + em
 
 
 def _may_be_of(layout: PageLayout, draft: TableDraft) -> Bools:

@@ -15,7 +15,7 @@ import numpy as np
 from ..ink import Bools, Ints, median
 from ..layout import PageLayout
 from ..model import Box
-from .areas import REACH, find_strips, is_tabular, words_inside
+from .areas import REACH, SAME_LEVEL, find_strips, is_tabular, words_inside
 from .lattice import Lattice
 from .rows import Row
 from .rulings import lines_in, stand_apart, upright_in
@@ -160,8 +160,10 @@ def halves(layout: PageLayout, place: Place) -> Iterator[Place]:
                 yield place_in(layout, place.strip, first, last)
 
 
-def united(layout: PageLayout, places: Sequence[Place]) -> list[Place]:
-    """Return what neighbouring places of one strip make together, with the few rows between them."""
+def united(layout: PageLayout, places: Sequence[Place], free: Bools) -> list[Place]:
+    """Return what neighbouring places make together: those of one strip with the few rows between them, those
+    of two strips beside each other where all their rows stand level.
+    """
     pairs = [
         place_in(layout, upper.strip, upper.first, lower.last)
         for upper in places
@@ -170,7 +172,19 @@ def united(layout: PageLayout, places: Sequence[Place]) -> list[Place]:
         and 0 <= lower.first - upper.last <= AROUND
         and not _apart(layout, upper.strip)[upper.last - 1 : lower.first].any()
     ]
+    for left in places:
+        for right in places:
+            beside = left.strip is not right.strip and left.box.x1 < right.box.x0
+            if beside and _stand_level(layout, left, right):
+                both = np.sort(np.concatenate((left.index, right.index)))
+                pairs.append(place_of(layout, both, free, Box.around([left.box, right.box])))
     return [place for place in pairs if _may_be_one(layout, place)]
+
+
+def _stand_level(layout: PageLayout, left: Place, right: Place) -> bool:
+    """Whether each row of two places has one of the other beside it."""
+    own, others = (np.array([r.baseline for r in place.rows]) for place in (left, right))
+    return len(own) == len(others) and bool((np.abs(own - others) < SAME_LEVEL * layout.em).all())
 
 
 def _may_be_one(layout: PageLayout, place: Place) -> bool:

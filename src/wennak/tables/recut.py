@@ -9,7 +9,7 @@ import numpy as np
 
 from ..ink import median
 from ..layout import PageLayout
-from .draft import TableDraft, cells_by_row, columns_of
+from .draft import TableDraft, cells_by_row, columns_of, text_columns
 from .finish import finish
 from .header import MAX_HEADER
 from .judge import judge_of
@@ -20,6 +20,8 @@ from .search import best_draft
 CROSSED = 0.02
 # A cut stands in a word when it is farther than this (em) from both its ends.
 WITHIN = 0.1
+# Texts of a column begin, end or have their middle within this (em) at one place on both pages.
+ALIGNED = 0.3
 # So much of what the judge gave a part may be lost by other columns, in rows: the more there are, the better
 # it knows those that they show.
 LOSS = 1.0
@@ -29,8 +31,9 @@ def with_same_columns(
     above: TableDraft, below: TableDraft, first: PageLayout, second: PageLayout, repeats: bool
 ) -> Iterator[tuple[TableDraft, TableDraft]]:
     """Yield two parts as they are, and where they have not as many columns, one read with the columns of the
-    other, first where this joins no texts, then what the judge holds best of all their words: a row or two
-    show less than a page of them, and a column may have no text on one page.
+    other, first where this joins no texts, then where most columns stand below each other, then what the
+    judge holds best of all their words: a row or two show less than a page of them, and a column may have no
+    text on one page.
 
     Unless the second `repeats` the head of the first, a part that loses much by it has columns of its own.
     """
@@ -40,15 +43,31 @@ def with_same_columns(
     if not (above.column_edges and below.column_edges):
         # A method that says which words a cell has, and not where its edges are.
         return
-    pairs: list[tuple[bool, TableDraft, TableDraft]] = []
+    pairs: list[tuple[bool, int, TableDraft, TableDraft]] = []
+
+    def add(joins: bool, one: TableDraft, other: TableDraft) -> None:
+        pairs.append((joins, _elsewhere(one, other, first, second, shift), one, other))
+
     for shift in _shifts(above, below, first, second):
         upper, lower = _recut(first, above, below, -shift), _recut(second, below, above, shift)
         if upper is not None and (repeats or _loses_little(above, upper)):
-            pairs.append((_joins(first, above, upper), upper, below))
+            add(_joins(first, above, upper), upper, below)
         if lower is not None and (repeats or _loses_little(below, lower)):
-            pairs.append((_joins(second, below, lower), above, lower))
-    for _, one, other in sorted(pairs, key=lambda pair: (pair[0], -_worth(pair[1]) - _worth(pair[2]))):
+            add(_joins(second, below, lower), above, lower)
+    for *_, one, other in sorted(pairs, key=lambda p: (p[0], p[1], -_worth(p[2]) - _worth(p[3]))):
         yield one, other
+
+
+def _elsewhere(
+    above: TableDraft, below: TableDraft, first: PageLayout, second: PageLayout, shift: float
+) -> int:
+    """In how many columns the texts of two parts neither begin nor end nor have their middle at one place,
+    the second so far right of the first.
+    """
+    near = ALIGNED * first.em
+    sides = zip(text_columns(first, above), text_columns(second, below), strict=True)
+    off = [(b[0] - a[0] - shift, b[1] - a[1] - shift) for a, b in sides if a and b]
+    return sum(min(abs(left), abs(right), abs(left + right) / 2) > near for left, right in off)
 
 
 def _joins(layout: PageLayout, own: TableDraft, again: TableDraft) -> bool:
@@ -110,7 +129,7 @@ def _recut(layout: PageLayout, draft: TableDraft, other: TableDraft, shift: floa
     members = np.array(sorted(i for c in draft.cells for i in c.words), dtype=np.int64)
     if not len(members):
         return None
-    w, em, own = layout.words, layout.em, draft.box
+    w, em = layout.words, layout.em
     cuts = [x + shift for x in other.column_edges[1:-1]]
     # Where a part is all header, its last row has a label a column.
     top = draft.header_rows if draft.rows > MAX_HEADER else draft.rows - 1
@@ -122,9 +141,20 @@ def _recut(layout: PageLayout, draft: TableDraft, other: TableDraft, shift: floa
         across |= (w.x0[body] < x - WITHIN * em) & (w.x1[body] > x + WITHIN * em)
     if across.sum() > CROSSED * len(body):
         return None
-    # Columns at its sides may be empty here.
-    box = replace(own, x0=min(own.x0, other.box.x0 + shift), x1=max(own.x1, other.box.x1 + shift))
-    place = place_of(layout, members, np.ones(len(w), dtype=np.bool_), box)
-    again = finish(layout, best_draft(layout, place, judge_of(layout), cuts, draft.method), place.lines)
+    place = place_of(layout, members, np.ones(len(w), dtype=np.bool_), draft.box)
+    # Columns at its sides that are empty here are none of its reading: its rules may not reach over them.
+    before = [x for x in cuts if x - WITHIN * em <= w.x0[members].min()]
+    after = [x for x in cuts if x + WITHIN * em >= w.x1[members].max()]
+    inner = cuts[len(before) : len(cuts) - len(after)]
+    again = finish(layout, best_draft(layout, place, judge_of(layout), inner, draft.method), place.lines)
+    for cell in again.cells:
+        cell.column += len(before)
+    left, right = other.box.x0 + shift, other.box.x1 + shift
+    box = again.box
+    again.box = replace(
+        box, x0=min(box.x0, left) if before else box.x0, x1=max(box.x1, right) if after else box.x1
+    )
+    again.columns = len(cuts) + 1
+    again.column_edges = [again.box.x0, *cuts, again.box.x1]
     again.caption = draft.caption
     return again

@@ -96,7 +96,7 @@ def search(layout: PageLayout, free: Bools, judge: Judge, sources: Sources = ALL
             break
         done.update(r.place.key for r in fresh)
         new = [r for r in fresh if r.cut is not None and (r.gain < CERTAIN or r.seen[NUMBERS] > 0)]
-        whole = [place for place in united(layout, [r.place for r in best]) if place.key not in done]
+        whole = [place for place in united(layout, [r.place for r in best], free) if place.key not in done]
         near = whole.copy()
         near += [place for r in fresh for place in around(layout, r.place, free, sources.uprights)]
         near += [place for r in new for place in halves(layout, r.place)]

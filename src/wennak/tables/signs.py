@@ -13,19 +13,22 @@ BEFORE = frozenset(("$", "€", "£", "¥", "US$", "CHF", "EUR", "GBP", "USD", "
 # A sentence has more blanks than this.
 SENTENCE = 3
 AFTER = frozenset(("%", ")", ")%", "%)", "*", "†", "‡"))
+# Marks of the items of a list, which begin so near after them (em).
+MARKS = frozenset("•◦▪‣")
+INDENT = 3.0
 
 
 def join_signs(layout: PageLayout, draft: TableDraft) -> None:
     """Join columns that hold nothing but signs of currencies, per cent or parentheses to the numbers beside
-    them.
+    them, and marks of lists to their items.
     """
-    if (BEFORE | AFTER).isdisjoint([layout.words.texts[i] for c in draft.cells for i in c.words]):
+    if (BEFORE | AFTER | MARKS).isdisjoint([layout.words.texts[i] for c in draft.cells for i in c.words]):
         return
     hand_over(layout, draft)
     for column in range(draft.columns - 1, 0, -1):
-        for signs, target in ((BEFORE, column + 1), (AFTER, column - 1)):
+        for signs, target in ((BEFORE, column + 1), (AFTER, column - 1), (MARKS, column + 1)):
             if 0 < target < draft.columns and _holds_signs(layout, draft, column, signs, target):
-                _join(layout, draft, min(column, target))
+                _join(layout, draft, min(column, target), signs is not MARKS)
                 break
     _hand_over_lone(layout, draft)
 
@@ -72,24 +75,30 @@ def hand_over(layout: PageLayout, draft: TableDraft, least: int = 2) -> None:
 def _holds_signs(
     layout: PageLayout, draft: TableDraft, column: int, signs: frozenset[str], target: int
 ) -> bool:
-    """Whether every cell of a column is a sign with a number beside it in the target column, but for labels
-    above them that stand over both.
+    """Whether every cell of a column is a sign with a number beside it in the target column, or marks with
+    items, but for labels above them that stand over both.
     """
-    texts = layout.words.texts
+    w, texts = layout.words, layout.words.texts
+
+    def belongs(sign: CellDraft, other: CellDraft) -> bool:
+        if signs is not MARKS:
+            return is_numeric(plain_text(layout, other.words))
+        return bool(w.x0[other.words].min() - w.x1[sign.words].max() < INDENT * layout.em)
+
     own = [c for c in draft.cells if c.column == column and c.colspan == 1 and c.words]
-    beside = {c.row: c for c in draft.cells if c.column == target and c.colspan == 1}
+    beside = {c.row: c for c in draft.cells if c.column == target and c.colspan == 1 and c.words}
     held = [c for c in own if all(texts[i] in signs for i in c.words)]
     first = min((c.row for c in held), default=0)
     labels = [c for c in own if c not in held]
     return (
         bool(held)
         and all(c.row < first and c.row not in beside for c in labels)
-        and all(c.row in beside and is_numeric(plain_text(layout, beside[c.row].words)) for c in held)
+        and all(c.row in beside and belongs(c, beside[c.row]) for c in held)
     )
 
 
-def _join(layout: PageLayout, draft: TableDraft, left: int) -> None:
-    """Make one column of column `left` and the next."""
+def _join(layout: PageLayout, draft: TableDraft, left: int, signed: bool = True) -> None:
+    """Make one column of column `left` and the next; signs that are `signed` belong to their numbers."""
     w = layout.words
     first: dict[int, CellDraft] = {}
     kept = []
@@ -103,7 +112,7 @@ def _join(layout: PageLayout, draft: TableDraft, left: int) -> None:
             both = {*first[c.row].words, *c.words}
             first[c.row].words = sorted(both, key=lambda i: (int(w.row[i]), float(w.x0[i])))
             first[c.row].colspan = c.colspan
-            first[c.row].signed = True
+            first[c.row].signed = signed
             continue
         if c.column > left:
             c.column -= 1
