@@ -12,7 +12,8 @@ from tests.support import pdf_of
 from tests.test_layout import FONTS, WORDS, line, prose
 from wennak.ink import PdfFile
 from wennak.layout import PageLayout, lay_out
-from wennak.tables.places import find_places
+from wennak.tables.places import around, find_places
+from wennak.tables.rows import rows_of
 from wennak.tables.strip import Strip
 
 
@@ -83,6 +84,32 @@ class TestStretches(unittest.TestCase):
         with mock.patch("wennak.tables.places.seam_strengths", strengths):
             places = list(find_places(layout, np.ones(len(layout.words), dtype=np.bool_), []))
         self.assertIn((16, 20), {(place.first, place.last) for place in places})
+
+    def test_what_is_sought_beside_a_place_are_whole_texts(self) -> None:
+        """Lines of prose above and below a narrow table do not end at its sides."""
+        cells = [(f"Tern {k}", "Quay", f"{8 + k}:35") for k in range(4)]
+        narrow = rows((360, 430, 490), 640, cells) + "".join(
+            rule(350, 652 - 16 * k, 530, 652 - 16 * k) for k in range(5)
+        )
+        beside = rows((60, 180), 640, [(f"Gannet {k}", f"{k}.5") for k in range(4)])
+        content = prose(60, 740, 7, "left") + beside + prose(320, 740, 7, "above") + narrow
+        content += prose(60, 560, 9, "low") + prose(320, 560, 9, "below")
+        with PdfFile(pdf_of(content, FONTS), "quay.pdf") as pdf:
+            layout = lay_out(pdf.page(1))
+        w, free = layout.words, np.ones(len(layout.words), dtype=np.bool_)
+        texts = [
+            {i for i in row.words if low - 1 < w.x0[i] < high}
+            for row in rows_of(layout, np.arange(len(w)))
+            for low, high in row.spans
+        ]
+        sought = 0
+        for place in find_places(layout, free, []):
+            for other in around(layout, place, free):
+                own = set(other.index.tolist())
+                if other.strip is not place.strip and place.box.x0 > 340:
+                    sought += 1
+                    self.assertEqual([text for text in texts if own & text not in (set(), text)], [])
+        self.assertGreater(sought, 0)
 
 
 class TestLists(unittest.TestCase):

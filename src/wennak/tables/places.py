@@ -17,7 +17,7 @@ from ..layout import PageLayout
 from ..model import Box
 from .areas import REACH, SAME_LEVEL, find_strips, is_tabular, words_inside
 from .lattice import Lattice
-from .rows import Row
+from .rows import Row, rows_of
 from .rulings import lines_in, stand_apart, upright_in
 from .runs import Search, find_runs
 from .seams import AROUND, seam_strengths
@@ -106,7 +106,10 @@ def around(layout: PageLayout, place: Place, free: Bools, uprights: bool = True)
     w, box, strip = layout.words, place.box, place.strip
     level = free & (w.y1 > box.y0 - REACH * layout.em) & (w.y0 < box.y1 + REACH * layout.em)
     for side in (level & (w.x1 < box.x0), level & (w.x0 > box.x1)):
-        part = np.flatnonzero(side)
+        if not side.any():
+            continue
+        part = _whole_texts(layout, np.flatnonzero(level), box)
+        part = part[side[part]]
         if len(part) and is_tabular(layout, part):
             yield from _places_in(layout, strip_of(layout, part), uprights)
     for a, b in ((0, place.first), (place.last, len(strip.rows))):
@@ -114,6 +117,19 @@ def around(layout: PageLayout, place: Place, free: Bools, uprights: bool = True)
             if min(last, b) - max(first, a) > 1:
                 for interval in _intervals(layout, strip, max(first, a), min(last, b))[:NEAREST]:
                     yield from _made(layout, strip, interval, False, uprights)
+
+
+def _whole_texts(layout: PageLayout, members: Ints, box: Box) -> Ints:
+    """Those of some words whose texts end left of a box or begin right of it: lines of prose above it, and
+    those below it, have no words beside it.
+    """
+    w, out = layout.words, []
+    for row in rows_of(layout, members):
+        words = np.array(row.words)
+        span = np.searchsorted([x0 for x0, _ in row.spans], w.x0[words], "right") - 1
+        beside = np.array([x1 < box.x0 or x0 > box.x1 for x0, x1 in row.spans])
+        out.append(words[beside[span]])
+    return np.sort(np.concatenate(out))
 
 
 def _places_in(layout: PageLayout, strip: Strip, uprights: bool) -> Iterator[Place]:
