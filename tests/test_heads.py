@@ -59,6 +59,19 @@ def completed(left_out: str, *pieces: list[str]) -> tuple[PageLayout, TableDraft
 
 
 class TestHeads(unittest.TestCase):
+    def test_a_label_between_rules_as_wide_as_the_table_is_its_first_row(self) -> None:
+        """Upright lines begin below the label of the first section; what has no rule above it is a title."""
+        sides, bottom = (66, 140, 270, 350, 430), 612 - 16 * len(NAMES)
+        lines = [rule(66, 430, 612 - 16 * r) for r in range(len(NAMES) + 1)]
+        uprights = [f"0.6 w {x} {bottom} m {x} 612 l S" for x in sides]
+        for ruled in (True, False):
+            with self.subTest(ruled=ruled):
+                top = [rule(66, 430, 628)] if ruled else []
+                pieces = [text(72, 617, "Outer basin")], body(3), lines, uprights, top
+                _, draft = completed("Outer basin", *pieces)
+                self.assertEqual((draft.rows, draft.header_rows), (len(NAMES) + ruled, 0))
+                self.assertEqual(draft.cells[0].colspan, 4 if ruled else 1)
+
     def test_a_label_over_the_columns_spans_them(self) -> None:
         for columns in (2, 3, 4):
             with self.subTest(columns=columns):

@@ -64,26 +64,37 @@ def add_heads(layout: PageLayout, draft: TableDraft, free: Bools, margin: Bools)
 
 def _add_section(layout: PageLayout, draft: TableDraft, free: Bools) -> None:
     """Put the label of the first section that stands right above a table without a header into it, where
-    others in it are set as this one, and a row of labels stands above.
+    rules as wide as the table run above and below it, or others in it are set as this one and a row of labels
+    stands above.
     """
     row = None if draft.header_rows else _above(layout, draft, free)
     if row is None or len(row.spans) > 1:
         return
+    ruled = _is_ruled_off(layout, draft, row)
     words = [cells[0].words for cells in cells_by_row(draft).values() if len(cells) == 1]
     w, font = layout.words, layout.words.font[row.words[0]]
     alike = [own for own in words if w.font[own[0]] == font]
-    if not any(abs(float(w.x0[own].min()) - row.x0) < SAME_SIDE * layout.em for own in alike):
+    near = SAME_SIDE * layout.em
+    if not ruled and not any(abs(float(w.x0[own].min()) - row.x0) < near for own in alike):
         return
-    cells = [replace(c, row=c.row + 1) for c in draft.cells]
+    label = CellDraft(0, 0, 1, draft.columns if ruled else 1, list(row.words))
+    cells = [label, *(replace(c, row=c.row + 1) for c in draft.cells)]
     box = Box.around([draft.box, layout.box(np.array(row.words))])
-    grown = replace(
-        draft, cells=[CellDraft(0, 0, 1, 1, list(row.words)), *cells], rows=draft.rows + 1, box=box
-    )
+    grown = replace(draft, cells=cells, rows=draft.rows + 1, box=box)
     free = free.copy()
     free[row.words] = False
-    upper = _above(layout, grown, free)
-    if upper is not None and len(_labels(layout, grown, upper)) >= SEVERAL:
+    upper = None if ruled else _above(layout, grown, free)
+    if ruled or (upper is not None and len(_labels(layout, grown, upper)) >= SEVERAL):
         draft.cells, draft.rows, draft.box = grown.cells, grown.rows, box
+
+
+def _is_ruled_off(layout: PageLayout, draft: TableDraft, row: Row) -> bool:
+    """Whether level rules as wide as a table run right above a row and right below it."""
+    level, near, box = layout.rules.level, BEGINS * layout.em, draft.box
+    wide = (np.abs(level.low - box.x0) < near) & (np.abs(level.high - box.x1) < near)
+    at = level.at[wide]
+    above, below = (at < row.baseline) & (at > row.y0 - near), (at > row.baseline) & (at < row.y1 + near)
+    return bool(above.any() and below.any())
 
 
 def _add_row(layout: PageLayout, draft: TableDraft, free: Bools, row: Row, sure: bool) -> bool:
