@@ -148,19 +148,22 @@ class TestLists(unittest.TestCase):
 
     def test_a_column_of_marks_belongs_to_the_items_beside_it(self) -> None:
         x, items = (60, 200, 390, 420), ("the counting", "the lamp of the light", "a boat", "rope")
-        content = prose(60, 760, 3, "before") + prose(60, 180, 3, "after")
-        content += rows((60, 200, 390), 690, [("Vessel", "Tonnes", "What is kept")])
-        y = 668.0
-        for k, vessel in enumerate(("Gannet", "Fulmar", "Petrel", "Dunlin", "Skua")):
-            content += rows(x[:2], y, [(vessel, f"{31 + k}.5")])
-            for item in items[: 2 + k % 3]:
-                content += line(x[2], y, "\x95") + line(x[3], y, item)
-                y -= 12
-            y -= 8
-        (table,) = read(content).tables
-        self.assertEqual((table.rows, table.columns), (6, 3))
-        held = [c.text for c in table.cells if c.column == 2 and c.row]
-        self.assertEqual([t.count("•") for t in held], [2, 3, 4, 2, 3])
+        for pitch, room, ruled in ((12, 8, False), (16, 0, False), (16, 0, True)):
+            with self.subTest(pitch=pitch, ruled=ruled):
+                content = prose(60, 760, 3, "before") + prose(60, 180, 3, "after")
+                content += rows((60, 200, 390), 690, [("Vessel", "Tonnes", "What is kept")])
+                y = 668.0
+                for k, vessel in enumerate(("Gannet", "Fulmar", "Petrel", "Dunlin", "Skua")):
+                    content += rule(56, y + 11, 540, y + 11) if ruled else ""
+                    content += rows(x[:2], y, [(vessel, f"{31 + k}.5")])
+                    for item in items[: 2 + k % 3]:
+                        content += line(x[2], y, "\x95") + line(x[3], y, item)
+                        y -= pitch
+                    y -= room
+                (table,) = read(content).tables
+                self.assertEqual((table.rows, table.columns), (6, 3))
+                held = [c.text for c in table.cells if c.column == 2 and c.row]
+                self.assertEqual([t.count("•") for t in held], [2, 3, 4, 2, 3])
         # Marks under a label of their own say yes.
         content = rows((60, 200, 390, 450), 690, [("Vessel", "Tonnes", "Lit", "Keeper")])
         for k, vessel in enumerate(("Gannet", "Fulmar", "Petrel", "Dunlin", "Skua")):

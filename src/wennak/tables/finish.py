@@ -8,9 +8,10 @@ from ..layout import PageLayout
 from ..model import Box
 from .draft import TableDraft
 from .header import header_rows
-from .signs import join_heads, join_signs, keep_labels
+from .signs import join_heads, join_marks, join_signs, keep_labels
 from .spans import settle_labels_beside_rules, spread_cells
 from .stub_rows import (
+    with_items_joined,
     with_labels_apart,
     with_lines_joined,
     with_near_lines_joined,
@@ -35,6 +36,8 @@ def finish(
         draft = with_labels_apart(layout, with_known_lines_apart(layout, draft))
         draft = with_lines_joined(layout, with_paragraphs_joined(layout, draft), lines)
         draft = with_rests_joined(layout, with_near_lines_joined(layout, draft, lines))
+        join_marks(layout, draft)
+        draft = with_items_joined(layout, draft, lines)
     inner = [y for y in lines if draft.box.y0 + 1 < y < draft.box.y1 - 1]
     draft.header_rows = header_rows(layout, draft, inner) if heads is None else min(heads, draft.rows)
     spread_cells(layout, draft)

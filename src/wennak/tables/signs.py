@@ -20,17 +20,26 @@ INDENT = 3.0
 
 def join_signs(layout: PageLayout, draft: TableDraft) -> None:
     """Join columns that hold nothing but signs of currencies, per cent or parentheses to the numbers beside
-    them, and marks of lists to their items.
+    them.
     """
-    if (BEFORE | AFTER | MARKS).isdisjoint([layout.words.texts[i] for c in draft.cells for i in c.words]):
+    if (BEFORE | AFTER).isdisjoint([layout.words.texts[i] for c in draft.cells for i in c.words]):
         return
     hand_over(layout, draft)
     for column in range(draft.columns - 1, 0, -1):
-        for signs, target in ((BEFORE, column + 1), (AFTER, column - 1), (MARKS, column + 1)):
+        for signs, target in ((BEFORE, column + 1), (AFTER, column - 1)):
             if 0 < target < draft.columns and _holds_signs(layout, draft, column, signs, target):
-                _join(layout, draft, min(column, target), signs is not MARKS)
+                _join(layout, draft, min(column, target))
                 break
     _hand_over_lone(layout, draft)
+
+
+def join_marks(layout: PageLayout, draft: TableDraft) -> None:
+    """Join columns that hold nothing but marks of lists to the items beside them."""
+    if MARKS.isdisjoint([layout.words.texts[i] for c in draft.cells for i in c.words]):
+        return
+    for column in range(draft.columns - 2, 0, -1):
+        if _holds_signs(layout, draft, column, MARKS, column + 1):
+            _join(layout, draft, column, signed=False)
 
 
 def _hand_over_lone(layout: PageLayout, draft: TableDraft) -> None:

@@ -15,6 +15,7 @@ from ..ink import Ints, distinct, median
 from ..layout import PageLayout
 from .draft import CellDraft, TableDraft, bands, cells_by_row, goes_on, plain_text, row_extents
 from .rowcuts import MAX_ROOM
+from .signs import MARKS
 from .unruled import parted, words_of
 
 # Labels stand this far (em) left of the rows of their group, and farther than this (em) below what is no line
@@ -165,6 +166,31 @@ def with_rests_joined(layout: PageLayout, draft: TableDraft) -> TableDraft:
     if any(tops[r] - feet[r - 1] >= MAX_ROOM * layout.em for r in lone):
         return draft
     for r in reversed(lone):
+        draft = _without_row(draft, r)
+    return draft
+
+
+def with_items_joined(layout: PageLayout, draft: TableDraft, lines: Sequence[float]) -> TableDraft:
+    """Join rows that are nothing but an item of a list, or the rest of one right of its mark, to the row that
+    holds the first item in their column, where none of some level `lines` (their y) runs between.
+    """
+    w, rows = layout.words, cells_by_row(draft)
+    if MARKS.isdisjoint([w.texts[cells[-1].words[0]] for cells in rows.values()]) or len(rows) < draft.rows:
+        return draft
+    band = bands(layout, draft, lines)
+    first, joined = 0, []
+    for r in range(1, draft.rows):
+        cell, *others = rows[r]
+        above = next(
+            (c for c in rows[first] if c.column == cell.column and w.texts[c.words[0]] in MARKS), None
+        )
+        if others or above is None or not cell.column or band[r] != band[first]:
+            first = r
+        elif w.texts[cell.words[0]] in MARKS or w.x0[cell.words].min() > w.x1[above.words[0]]:
+            joined.append(r)
+        else:
+            first = r
+    for r in reversed(joined):
         draft = _without_row(draft, r)
     return draft
 
