@@ -413,6 +413,27 @@ class TestAroundTables(unittest.TestCase):
         tables = read(content).tables
         self.assertEqual([(t.rows, t.columns) for t in tables], [(8, 8), (8, 4)])
 
+    def test_a_column_that_is_empty_in_a_tall_row_parts_no_texts(self) -> None:
+        """Upright lines run along both sides of it, and on beyond the row."""
+        content, y = rule(60, 720, 540, 720), 708.0
+        wide = ("Gannet", "moored at the outer quay for the winter", "no boats")
+        for cells in (("Place", "What was seen", "What is kept"), wide, wide, None, wide, wide):
+            if cells:
+                content += rows((66, 126, 400), y, [cells])
+            else:
+                content += rows(
+                    (66,), y, [(word,) for word in ("Outer", "quay,", "north", "and", "south", "side")], 14
+                )
+                content += rows((400,), y - 5, [(" ".join(WORDS[k : k + 3]),) for k in range(7)], 11.5)
+            y -= 14 if cells else 84
+            content += rule(60, y + 10, 540, y + 10)
+            y -= 4
+        content += "".join(rule(x, y + 14, x, 720) for x in (120, 394))
+        with PdfFile(pdf_of(prose(60, 770, 3, "before") + content, FONTS), "quay.pdf") as pdf:
+            layout = lay_out(pdf.page(1))
+        (zone,) = layout.zones
+        self.assertEqual(len(zone.members), len(layout.words))
+
     def test_what_begins_below_both_tables_is_read_after_both(self) -> None:
         items = "".join(line(60, 440 - 14 * k, f"{k + 1}. item{k} of the day") for k in range(4))
         content = self.table(60, 700, "gate", count=3) + self.table(330, 700, "berth", count=14) + items

@@ -5,6 +5,7 @@ lines do not match; or nothing, where it runs between the columns of one table.
 from __future__ import annotations
 
 import enum
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 import numpy as np
@@ -121,7 +122,8 @@ def what_parts(
     prose = [is_prose(s, em) for s in (left, right)]
     if all(prose) and (known or all(_is_dense(ls * 0.3 * em, em) for ls in lines)):
         return Parted.PROSE
-    if _has_column_rules(layout, x, width, top, bottom):
+    gap = float(left.x1.max()), float(right.x0.min())
+    if _has_column_rules(layout, x, width, top, bottom) or _is_empty_column(layout, gap, top, bottom):
         return None
     a, b = (left.baseline, right.baseline) if len(left) <= len(right) else (right.baseline, left.baseline)
     beside = a[(a > b.min() - em) & (a < b.max() + em)]
@@ -146,15 +148,34 @@ def _has_column_rules(layout: PageLayout, x: float, width: float, top: float, bo
     sides: they part columns of a table, and do not just end one.
     """
     upright, em = layout.rules.upright, layout.em
-    shared = np.minimum(upright.high, bottom) - np.maximum(upright.low, top)
-    along = shared > LEVEL_SHARE * (bottom - top)
     reach = width / 2 + em
-    for k in np.flatnonzero(along & (np.abs(upright.at - x) < reach)).tolist():
-        same = (np.abs(upright.low - upright.low[k]) < em) & (np.abs(upright.high - upright.high[k]) < em)
+    for same, k in _along(layout, top, bottom):
         at = upright.at[same]
-        if (at < x - reach).any() and (at > x + reach).any():
+        if abs(upright.at[k] - x) < reach and (at < x - reach).any() and (at > x + reach).any():
             return True
     return False
+
+
+def _is_empty_column(layout: PageLayout, gap: tuple[float, float], top: float, bottom: float) -> bool:
+    """Whether upright rules of the same extent run along both sides of the gap between two texts and beyond
+    it, as along a column of a table that is empty in some rows.
+    """
+    upright, em = layout.rules.upright, layout.em
+    for same, k in _along(layout, top, bottom):
+        at = upright.at[same]
+        inside = at[(at > gap[0] - em) & (at < gap[1] + em)]
+        beyond = upright.low[k] < top - em or upright.high[k] > bottom + em
+        if beyond and len(inside) and inside.max() - inside.min() > em:
+            return True
+    return False
+
+
+def _along(layout: PageLayout, top: float, bottom: float) -> Iterator[tuple[Bools, int]]:
+    """Upright rules along most of a height: those of the same extent as each, and its number."""
+    upright, em = layout.rules.upright, layout.em
+    shared = np.minimum(upright.high, bottom) - np.maximum(upright.low, top)
+    for k in np.flatnonzero(shared > LEVEL_SHARE * (bottom - top)).tolist():
+        yield (np.abs(upright.low - upright.low[k]) < em) & (np.abs(upright.high - upright.high[k]) < em), k
 
 
 def _distances(a: Floats, b: Floats) -> Floats:
