@@ -568,6 +568,24 @@ class TestTags(unittest.TestCase):
                 joined_texts = [f"{a} {b}" for a, b in zip(head, again, strict=True)]
                 self.assertEqual(heads, list(head) if again is head else joined_texts)
 
+    def test_where_each_row_lacks_a_cell_the_ink_tells_the_columns(self) -> None:
+        lefts = {"": 60, "Pier": 60, "Place": 140, "Light": 220, "Crane": 300}
+        rows = (
+            {"Place": "Place", "Light": "Light", "Crane": "Crane"},
+            {"Pier": "Oskay", "Place": "Holm", "Crane": "in repair"},
+            {"Pier": "Fenholm", "Place": "Nor"},
+            {"Pier": "Tarnvoe", "Place": "Sund", "Light": "by night"},
+            {"Pier": "Quilby", "Place": "Aust", "Crane": "in repair"},
+        )
+        pieces, tree = [], []
+        for r, row in enumerate(rows):
+            numbers = range(len(pieces), len(pieces) + len(row))
+            pieces += [(lefts[column], 700 - 16 * r, said) for column, said in row.items()]
+            tree.append(("TR", *(("TD" if r else "TH", k) for k in numbers)))
+        (table,) = wennak.read(tagged_pdf(pieces, [("Table", *tree)])).tables
+        found = [[cell.text if cell else "" for cell in row] for row in table.grid()]
+        self.assertEqual(found, [[row.get(name, "") for name in list(lefts)[1:]] for row in rows])
+
     def test_an_empty_cell_that_is_not_tagged_shifts_no_value(self) -> None:
         pieces = [(60 + 80 * k, 700, head) for k, head in enumerate(("Pier", "Summer", "Winter"))]
         pieces += [

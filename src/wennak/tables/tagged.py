@@ -153,6 +153,9 @@ def _set_in_columns(layout: PageLayout, grid: _Grid, words: dict[int, list[int]]
         if row in short:
             short.update(range(row, row + rowspan))
     spots = {e: (float(w.x0[m].min()), float(w.x1[m].max())) for e, m in words.items()}
+    if _stand_elsewhere(grid, spots, short) > 1:
+        # No row has all cells.
+        return False
     extents = _extents(grid, spots, short)
     for row in sorted(short):
         own = [e for e, cell in grid.cells.items() if cell[0] == row]
@@ -177,6 +180,24 @@ def _set_in_columns(layout: PageLayout, grid: _Grid, words: dict[int, list[int]]
             _, _, rowspan, colspan = grid.cells[element]
             grid.cells[element] = (row, column, rowspan, colspan)
     return True
+
+
+def _stand_elsewhere(grid: _Grid, spots: dict[int, tuple[float, float]], short: set[int]) -> int:
+    """How many cells of one column, in rows that have as many as there are columns, have their middle among
+    the texts of another column of these rows, and not among those of their own.
+    """
+    full = [e for e in spots if grid.cells[e][0] not in short and grid.cells[e][2:] == (1, 1)]
+    column = np.array([grid.cells[e][1] for e in full])
+    low, high = np.array([spots[e] for e in full]).reshape(-1, 2).T
+    middle = (low + high) / 2
+    own, other = np.zeros(len(full), dtype=np.int64), np.zeros(len(full), dtype=np.int64)
+    for k in range(grid.columns):
+        there = column == k
+        held = ((low[there] < middle[:, None]) & (high[there] > middle[:, None])).sum(axis=1)
+        own += held * there
+        other += held * ~there
+    # Each stands in its own place.
+    return int(((own < 2) & (other > 0)).sum())
 
 
 def _extents(
