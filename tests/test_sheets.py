@@ -194,6 +194,23 @@ class TestSheets(unittest.TestCase):
         self.assertEqual([labels[t] for t in ("Min", "Typ", "Max")], [(1, 1, 1), (1, 2, 1), (1, 3, 1)])
         self.assertEqual(texts(found)[2:], rows)
 
+    def test_one_face_over_all_columns_holds_labels_of_all_but_the_first(self) -> None:
+        page = Page()
+        edges = (60, 150, 210, 270, 330)
+        page.frame(60, 470, 330, 500)
+        page.text(220, 489, "Tonnes")
+        for x, said in ((190, "Q1"), (250, "Q2"), (310, "Q3")):
+            page.text(x, 474, said)
+        rows = [[PIERS[k], f"{k},2", f"{k + 3},4", f"{9 * k},5"] for k in range(5)]
+        for r, row in enumerate(rows):
+            for k, (cell, left, right) in enumerate(zip(row, edges, edges[1:], strict=False)):
+                page.frame(left, 454 - 16 * r, right, 470 - 16 * r)
+                page.text(right - 3 if k else left + 3, 458 - 16 * r, cell, right=k > 0)
+        (found,) = wennak.read(page.pdf(), method="ruled").tables
+        labels = {c.text: (c.row, c.column, c.colspan) for c in found.cells if c.row < 2 and c.text}
+        self.assertEqual(labels, {"Tonnes": (0, 1, 3), "Q1": (1, 1, 1), "Q2": (1, 2, 1), "Q3": (1, 3, 1)})
+        self.assertEqual(texts(found)[2:], rows)
+
 
 class TestRows(unittest.TestCase):
     def test_a_line_above_a_sum_gives_it_no_label(self) -> None:

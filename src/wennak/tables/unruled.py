@@ -97,24 +97,31 @@ def with_head_apart(layout: PageLayout, draft: TableDraft) -> TableDraft:
 
 def _with_labels_apart(layout: PageLayout, draft: TableDraft) -> TableDraft:
     """Part a row of the header in which a cell over several columns ends in a line of labels, one in each of
-    them, below text over their middle.
+    them but the first of the table, below text over their middle.
     """
     w = layout.words
     for cell in draft.cells:
-        number = w.row[cell.words]
+        number, end = w.row[cell.words], cell.column + cell.colspan
         if cell.colspan < 2 or cell.row >= MAX_HEADER or len(distinct(number)) < 2:
             continue
         begin = int(number.max())
         held = _by_column(layout, draft, [i for i in cell.words if w.row[i] == begin])
+        first = min(held, default=0)
         over = layout.box(np.array([i for i in cell.words if w.row[i] < begin]))
-        middle = draft.column_edges[cell.column] + draft.column_edges[cell.column + cell.colspan]
+        middle = draft.column_edges[first] + draft.column_edges[end]
         centred = abs(over.x0 + over.x1 - middle) / 2 < layout.em
-        if centred and len(held) == cell.colspan and cell.row + cell.rowspan < draft.rows:
+        whole = first in {cell.column, 1} and len(held) == end - first > 1
+        if centred and whole and cell.row + cell.rowspan < draft.rows:
             row = cell.row + cell.rowspan - 1
             out = parted(layout, draft, row, begin)
-            lower = next(c for c in out.cells if c.row == row + 1 and c.column == cell.column)
+            upper, lower = (
+                next(c for c in out.cells if c.column == cell.column and c.row == at)
+                for at in (cell.row, row + 1)
+            )
             cells = [replace(lower, column=column, colspan=1, words=words) for column, words in held.items()]
-            return replace(out, cells=[*(c for c in out.cells if c is not lower), *cells])
+            cells.append(replace(upper, column=first, colspan=end - first))
+            rest = [c for c in out.cells if c is not upper and c is not lower]
+            return replace(out, cells=[*rest, *cells])
     return draft
 
 
