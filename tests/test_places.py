@@ -173,6 +173,19 @@ class TestLists(unittest.TestCase):
         (table,) = read(content).tables
         self.assertEqual(table.columns, 4)
 
+    def test_items_of_two_lists_beside_each_other_stay_in_their_cells(self) -> None:
+        """Their lines stand at heights of their own."""
+        content, y = prose(60, 760, 3, "before") + prose(60, 160, 3, "after"), 660.0
+        content += rows((60, 200, 390), 690, [("Vessel", "What is kept", "What is sold")])
+        for k, vessel in enumerate(("Gannet", "Fulmar", "Petrel", "Dunlin", "Skua")):
+            content += rule(56, y + 12, 540, y + 12) + line(60, y, vessel)
+            for x, pitch, count in ((200, 19, 3), (390, 27, 2 + k % 2)):
+                content += "".join(line(x, y - pitch * n, f"\x95 {self.ITEMS[n]}") for n in range(count))
+            y -= 76
+        (table,) = read(content + rule(56, y + 12, 540, y + 12)).tables
+        held = [[c.text.count("•") for c in table.cells if c.column == column and c.row] for column in (1, 2)]
+        self.assertEqual((table.rows, held), (6, [[3] * 5, [2, 3, 2, 3, 2]]))
+
     def test_items_may_run_over_several_lines(self) -> None:
         long = sentence(1)
         tops = [700 - 40 * k for k in range(3)]

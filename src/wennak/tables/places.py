@@ -123,7 +123,7 @@ def _whole_texts(layout: PageLayout, members: Ints, box: Box) -> Ints:
     """Those of some words whose texts end left of a box or begin right of it: lines of prose above it, and
     those below it, have no words beside it.
     """
-    w, out = layout.words, []
+    w, out = layout.words, [members[:0]]
     for row in rows_of(layout, members):
         words = np.array(row.words)
         span = np.searchsorted([x0 for x0, _ in row.spans], w.x0[words], "right") - 1

@@ -46,7 +46,9 @@ def with_same_columns(
     pairs: list[tuple[bool, int, TableDraft, TableDraft]] = []
 
     def add(joins: bool, one: TableDraft, other: TableDraft) -> None:
-        pairs.append((joins, _elsewhere(one, other, first, second, shift), one, other))
+        # Signs may have gone to their numbers, and a column with them.
+        if one.columns == other.columns:
+            pairs.append((joins, _elsewhere(one, other, first, second, shift), one, other))
 
     for shift in _shifts(above, below, first, second):
         upper, lower = _recut(first, above, below, -shift), _recut(second, below, above, shift)
@@ -154,7 +156,7 @@ def _recut(layout: PageLayout, draft: TableDraft, other: TableDraft, shift: floa
     again.box = replace(
         box, x0=min(box.x0, left) if before else box.x0, x1=max(box.x1, right) if after else box.x1
     )
-    again.columns = len(cuts) + 1
-    again.column_edges = [again.box.x0, *cuts, again.box.x1]
+    again.columns += len(before) + len(after)
+    again.column_edges = [again.box.x0, *before, *again.column_edges[1:-1], *after, again.box.x1]
     again.caption = draft.caption
     return again

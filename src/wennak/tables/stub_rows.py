@@ -6,6 +6,7 @@ rows.
 from __future__ import annotations
 
 import re
+from bisect import bisect_left
 from collections.abc import Sequence
 from dataclasses import replace
 
@@ -177,7 +178,10 @@ def with_items_joined(layout: PageLayout, draft: TableDraft, lines: Sequence[flo
     w, rows = layout.words, cells_by_row(draft)
     if MARKS.isdisjoint([w.texts[cells[-1].words[0]] for cells in rows.values()]) or len(rows) < draft.rows:
         return draft
+    if any(c.rowspan > 1 for c in draft.cells):
+        return draft
     band = bands(layout, draft, lines)
+    words = {id(c): c.words for c in draft.cells}
     first, joined = 0, []
     for r in range(1, draft.rows):
         cell, *others = rows[r]
@@ -188,11 +192,15 @@ def with_items_joined(layout: PageLayout, draft: TableDraft, lines: Sequence[flo
             first = r
         elif w.texts[cell.words[0]] in MARKS or w.x0[cell.words].min() > w.x1[above.words[0]]:
             joined.append(r)
+            words[id(above)] = [*words[id(above)], *cell.words]
         else:
             first = r
-    for r in reversed(joined):
-        draft = _without_row(draft, r)
-    return draft
+    cells = [
+        replace(c, row=c.row - bisect_left(joined, c.row), words=words[id(c)])
+        for c in draft.cells
+        if c.row not in joined
+    ]
+    return replace(draft, rows=draft.rows - len(joined), cells=cells) if joined else draft
 
 
 def _is_rest(
