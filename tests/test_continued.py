@@ -368,6 +368,13 @@ class TestContinued(unittest.TestCase):
                     )
                     self.assertEqual(grids(pdf), want)
 
+    def test_the_number_of_a_page_right_below_a_table_with_groups_is_no_label(self) -> None:
+        rows = [("Inner quay",), *ROWS[:3], ("Outer quay",), *ROWS[3:]]
+        above = part([HEAD, *rows[:6]], 160, bold=[0])
+        pdf = document([*above, text(72, 34, "1/2")], [*part(rows[6:], 740), text(72, 34, "2/2")])
+        want = drawn(HEAD, *((*row, *[""] * (4 - len(row))) for row in rows))
+        self.assertEqual(grids(pdf), [want])
+
     def test_labels_of_groups_at_a_foot_head_the_table_of_the_next_page(self) -> None:
         groups = {
             (("Arrivals", 1, 1), ("Both tides", 2, 2)): [(142, "Arrivals"), (300, "Both tides")],

@@ -19,7 +19,7 @@ from .fitting import BESIDE, Columns, columns_filled, columns_of, is_cut_off, la
 from .group_labels import group_labels
 from .header import MAX_HEADER
 from .heads import is_head
-from .margins import loose_words, margin_words
+from .margins import is_page_number, loose_words, margin_words
 from .rows import Row, rows_of
 from .tagged import words_of_table
 
@@ -139,6 +139,8 @@ def _group_label(
         return None
     margin = margin_words(layout)
     others = all(margin[line.words].all() for line in lines[1:])
+    if is_page_number(layout, np.array(lines[0].words)):
+        return None
     same = _faces(layout, lines[0].words) <= faces
     return CellDraft(0, 0, 1, span, lines[0].words) if others and same else None
 

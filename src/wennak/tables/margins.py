@@ -73,7 +73,7 @@ def margin_words(layout: PageLayout) -> Bools:
         row, beside = near[:2]
         top, bottom = float(w.y0[row].min()), float(w.y1[row].max())
         at_edge = bottom < MARGIN * layout.height if at_top else top > (1 - MARGIN) * layout.height
-        if at_edge and _is_page_number(layout, row):
+        if at_edge and is_page_number(layout, row):
             out[row] = True
             continue
         gap = max(float(w.y0[beside].min()) - bottom, top - float(w.y1[beside].max()))
@@ -102,8 +102,8 @@ def _share_a_rule(layout: PageLayout, row: Ints, beside: Ints) -> bool:
     return bool((along & (upright.high - upright.low < FRAME * layout.height)).any())
 
 
-def _is_page_number(layout: PageLayout, row: Ints) -> bool:
-    """Whether some words of a line say nothing but the number of their page, with blanks between."""
+def is_page_number(layout: PageLayout, row: Ints) -> bool:
+    """Return whether some words of a line say nothing but the number of their page, with blanks between."""
     w = layout.words
     found = _NUMBERED.fullmatch(" ".join(w.texts[i] for i in row.tolist()))
     blank = (w.x0[row[1:]] - w.x1[row[:-1]] < BLANK * w.size[row[1:]]).all()
