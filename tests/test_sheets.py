@@ -211,6 +211,40 @@ class TestSheets(unittest.TestCase):
         self.assertEqual(labels, {"Tonnes": (0, 1, 3), "Q1": (1, 1, 1), "Q2": (1, 2, 1), "Q3": (1, 3, 1)})
         self.assertEqual(texts(found)[2:], rows)
 
+    def test_white_lines_on_shading_are_lines(self) -> None:
+        """Each cell is shaded, with a white frame; labels stand at mid height of the rows of their group."""
+        page, edges = Page(), (60, 130, 220, 280, 340)
+        groups = {"Inner quay": 3, "Mole": 1, "Outer quay": 2, "Slip": 2}
+        rows, top = [], 500
+
+        def cell(x0: float, x1: float, y0: float, y1: float, said: str, right: bool = False) -> None:
+            page.canvas.setFillGray(0.85)
+            page.canvas.rect(x0, y0, x1 - x0, y1 - y0, stroke=0, fill=1)
+            page.canvas.setStrokeGray(1)
+            page.canvas.setLineWidth(2)
+            for ends in ((x0, y0, x1, y0), (x0, y1, x1, y1), (x0, y0, x0, y1), (x1, y0, x1, y1)):
+                page.canvas.line(*ends)
+            page.canvas.setFillGray(0)
+            page.text(x1 - 4 if right else x0 + 4, (y0 + y1) / 2 - 3, said, right=right)
+
+        for group, count in groups.items():
+            cell(edges[0], edges[1], top - 15 * count, top, group)
+            for k in range(count):
+                row = [f"{PIERS[len(rows) % 5]} {len(rows)}", f"{7 * len(rows)}", f"{k}.5"]
+                for said, x0, x1 in zip(row, edges[1:], edges[2:], strict=False):
+                    cell(x0, x1, top - 15 * (k + 1), top - 15 * k, said, right=said not in row[:1])
+                rows.append([group if not k else "", *row])
+            top -= 15 * count
+        pdf = page.pdf()
+        (layout,) = layouts(pdf)
+        self.assertEqual([round(x) for x in layout.rules.upright.at.tolist()], [130, 220, 280])
+        (found,) = wennak.read(pdf).tables
+        labels = [(c.text, c.row, c.rowspan) for c in found.cells if c.column == 0]
+        starts = [0, 3, 4, 6]
+        self.assertEqual(labels, [(g, at, n) for (g, n), at in zip(groups.items(), starts, strict=True)])
+        told = {(c.row, c.column): c.text for c in found.cells}
+        self.assertEqual([[told.get((r, c), "") for c in range(4)] for r in range(8)], rows)
+
 
 class TestRows(unittest.TestCase):
     def test_a_line_above_a_sum_gives_it_no_label(self) -> None:

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..ink import Floats, PageInk
+from ..ink import Bools, Floats, PageInk
 
 # A filled rectangle thinner than this is a drawn line, in points (hairlines to heavy rules).
 THIN = 3.2
@@ -17,6 +17,9 @@ MERGE = 2.0
 PIECES, PIECE, GAP = 4, 12.0, 2.5
 # A line shorter than this is a mark, not a rule. In points.
 SHORT = 4.0
+# What is lighter than this (grey level) is white. White lines are seen where shading is beside them, so near
+# (points); on drawings with more pairs of lines and shades than this none is looked for.
+WHITE, BESIDE, PAIRS = 0.97, 1.5, 2_000_000
 
 
 @dataclass(slots=True)
@@ -60,13 +63,17 @@ def find_rules(ink: PageInk) -> Rules:
     if not (len(s) or len(f) or len(o)):
         none = np.empty(0)
         return Rules(Lines(none, none, none), Lines(none, none, none), Shades(none, none, none, none, none))
-    drawn = s.grey < 0.97
+    w, h = f.x1 - f.x0, f.y1 - f.y0
+    area = (f.grey < 0.995) & (h > THIN) & (w > THIN)
+    shades = Shades(f.x0[area], f.y0[area], f.x1[area], f.y1[area], f.grey[area])
+    drawn = (s.grey < WHITE) | _on_shading(shades, s.x0, s.y0, s.x1, s.y1, s.grey >= WHITE)
     dx, dy = np.abs(s.x1 - s.x0), np.abs(s.y1 - s.y0)
     # A stroke wider than long is a bar of shading drawn as a line.
     level = drawn & (dy <= 0.5) & (dx >= SHORT) & (s.width <= THIN)
     upright = drawn & (dx <= 0.5) & (dy >= SHORT) & (s.width <= THIN)
-    w, h = f.x1 - f.x0, f.y1 - f.y0
-    inked = f.grey < 0.97
+    inked = (f.grey < WHITE) | _on_shading(
+        shades, f.x0, f.y0, f.x1, f.y1, (f.grey >= WHITE) & (np.minimum(w, h) <= THIN)
+    )
     flat = inked & (h <= THIN) & (w >= SHORT) & (w > 2 * h)
     tall = inked & (w <= THIN) & (h >= SHORT) & (h > 2 * w)
     # Bevelled borders are drawn as thin slanted polygons.
@@ -81,7 +88,6 @@ def find_rules(ink: PageInk) -> Rules:
     piece = (np.minimum(x1 - x0, y1 - y0) <= THIN) & (np.maximum(x1 - x0, y1 - y0) < PIECE)
     x0, y0, x1, y1 = x0[piece], y0[piece], x1[piece], y1[piece]
     across, down = _dashed((y0 + y1) / 2, x0, x1), _dashed((x0 + x1) / 2, y0, y1)
-    area = (f.grey < 0.995) & (h > THIN) & (w > THIN)
     return Rules(
         level=_merged(
             np.concatenate((s.y0[level], (f.y0 + f.y1)[flat] / 2, (o.y0 + o.y1)[level_shape] / 2, across.at)),
@@ -95,8 +101,27 @@ def find_rules(ink: PageInk) -> Rules:
             np.concatenate((np.minimum(s.y0, s.y1)[upright], f.y0[tall], o.y0[upright_shape], down.low)),
             np.concatenate((np.maximum(s.y0, s.y1)[upright], f.y1[tall], o.y1[upright_shape], down.high)),
         ),
-        shades=Shades(f.x0[area], f.y0[area], f.x1[area], f.y1[area], f.grey[area]),
+        shades=shades,
     )
+
+
+def _on_shading(shades: Shades, x0: Floats, y0: Floats, x1: Floats, y1: Floats, white: Bools) -> Bools:
+    """Which of some `white` lines, given by their ends, have shading on both sides of their middle."""
+    out = np.zeros(len(x0), dtype=np.bool_)
+    lines, dark = np.flatnonzero(white), shades.grey < WHITE
+    if not dark.any() or len(lines) * len(shades) > PAIRS:
+        return out
+    level = np.abs(x1 - x0)[lines] > np.abs(y1 - y0)[lines]
+    x, y = (x0 + x1)[lines] / 2, (y0 + y1)[lines] / 2
+    far_x = np.where(level, 0.0, np.abs(x1 - x0)[lines] / 2 + BESIDE)
+    far_y = np.where(level, np.abs(y1 - y0)[lines] / 2 + BESIDE, 0.0)
+    both = np.ones(len(lines), dtype=np.bool_)
+    for sign in (-1, 1):
+        at_x, at_y = (x + sign * far_x)[:, None], (y + sign * far_y)[:, None]
+        over = (shades.x0 < at_x) & (shades.x1 > at_x) & (shades.y0 < at_y) & (shades.y1 > at_y)
+        both &= (over & dark).any(axis=1)
+    out[lines[both]] = True
+    return out
 
 
 def _dashed(at: Floats, low: Floats, high: Floats) -> Lines:
