@@ -12,7 +12,7 @@ import tempfile
 import unittest
 from collections import Counter
 from collections.abc import Iterable, Iterator
-from contextlib import contextmanager
+from contextlib import chdir, contextmanager
 from pathlib import Path
 from types import ModuleType
 from typing import Any
@@ -40,13 +40,16 @@ def run(
     return subprocess.CompletedProcess(done.args, done.returncode, *texts)
 
 
-def run_here(*args: object) -> subprocess.CompletedProcess[str]:
+def run_here(
+    *args: object, cwd: Path | None = None, env: dict[str, str] | None = None
+) -> subprocess.CompletedProcess[str]:
     """The same in this process, which begins no other: for the further cases of a command."""
     from click.testing import CliRunner
 
     from wennak.cli import main
 
-    done = CliRunner().invoke(main, [str(arg) for arg in args])
+    with chdir(cwd or Path.cwd()):
+        done = CliRunner().invoke(main, [str(arg) for arg in args], env=env)
     return subprocess.CompletedProcess([], done.exit_code, done.stdout, done.stderr)
 
 

@@ -73,6 +73,7 @@ class Ledgers(InFolder):
     """A folder with ledgers of some months and two recipes, of which one knows what June has changed."""
 
     months: tuple[str, ...] = ("January", RENAMED, MISPRINTED)
+    how = staticmethod(run_here)
 
     def setUp(self) -> None:
         super().setUp()
@@ -84,13 +85,13 @@ class Ledgers(InFolder):
         self.kept = [month for month in self.months if month in KEPT]
 
     def apply(self, recipe: str, *more: object) -> subprocess.CompletedProcess[str]:
-        return run("recipe", "apply", recipe, "ledgers", "--out", "data", *more, cwd=self.folder)
+        return self.how("recipe", "apply", recipe, "ledgers", "--out", "data", *more, cwd=self.folder)
 
 
 class TestYear(Ledgers):
     """The ledgers of a year in one command."""
 
-    months = MONTHS
+    months, how = MONTHS, staticmethod(run)
 
     def test_ten_months_to_the_cent_one_drifted_one_refused(self) -> None:
         first = self.apply("recipe.yaml")

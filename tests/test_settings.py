@@ -15,7 +15,7 @@ from pathlib import Path
 
 import click
 
-from tests.support import DEMO, InFolder, run
+from tests.support import DEMO, InFolder, run, run_here
 from wennak.cli import main
 from wennak.cli.commands import Command
 
@@ -74,7 +74,7 @@ class TestSettings(InFolder):
         env = {"WENNAK_SETTINGS": str(other)}
         self.assertIn("ruled", run("tables", self.papers / "timetable.pdf", env=env).stdout)
         other.unlink()
-        result = run("tables", self.papers / "timetable.pdf", env=env)
+        result = run_here("tables", self.papers / "timetable.pdf", env=env)
         self.assertEqual(result.returncode, 2)
         self.assertIn("does not exist", result.stderr)
 
@@ -84,7 +84,7 @@ class TestSettings(InFolder):
             (("bench", "rnu"), "There is no command 'rnu'; is 'run' meant?"),
             (("xyzzy",), "There is no command 'xyzzy'; --help lists those that there are."),
         ):
-            result = run(*named)
+            result = run_here(*named)
             self.assertEqual((result.returncode, result.stdout), (2, ""))
             self.assertIn(said, result.stderr)
 
@@ -98,7 +98,8 @@ class TestSettings(InFolder):
         for text, sentence in cases:
             with self.subTest(text):
                 self.settings(text)
-                result = run("convert", self.papers, "--out", self.folder / "out")
+                how = run if text == cases[0][0] else run_here
+                result = how("convert", self.papers, "--out", self.folder / "out")
                 self.assertEqual(result.returncode, 2, result.stderr)
                 self.assertIn(sentence, result.stderr)
                 self.assertNotIn("Traceback", result.stderr)
@@ -114,7 +115,7 @@ class TestSettings(InFolder):
             with self.subTest(option):
                 said = str(value).lower() if value is True else f'"{value}"'
                 self.settings(f"{option} = {said}\n")
-                result = run("convert", self.papers, "--out", self.folder / "out", cwd=self.folder)
+                result = run_here("convert", self.papers, "--out", self.folder / "out", cwd=self.folder)
                 self.assertEqual(result.returncode, 2, result.stderr)
                 self.assertIn(f"must not set --{option}", result.stderr)
         # It is the user's own in the current folder; and what it may set from elsewhere is told.
@@ -123,11 +124,12 @@ class TestSettings(InFolder):
         self.assertEqual(result.returncode, 0, result.stderr)
         self.assertTrue((self.papers / "texts/timetable.md").exists())
         self.settings('method = "plain"\n')
-        self.assertIn("are in force", run("tables", self.papers / "timetable.pdf", cwd=self.folder).stderr)
+        told = run_here("tables", self.papers / "timetable.pdf", cwd=self.folder).stderr
+        self.assertIn("are in force", told)
 
     def test_what_goes_before_what_is_at_the_top_is_told_and_passwords_are_not(self) -> None:
         self.settings('method = "plain"\npassword = "open-sesame"\n[convert]\nmethod = "ruled"\n')
-        result = run("settings", "--beside", self.papers, env={"WENNAK_TABLES_METHOD": "spaced"})
+        result = run_here("settings", "--beside", self.papers, env={"WENNAK_TABLES_METHOD": "spaced"})
         self.assertRegex(result.stdout, r"all commands +--method +plain")
         self.assertRegex(result.stdout, r"wennak convert +--method +ruled")
         self.assertRegex(result.stdout, r"wennak tables +--method +spaced +WENNAK_TABLES_METHOD")
@@ -144,10 +146,10 @@ class TestSettings(InFolder):
         self.assertRegex(result.stdout, r"wennak convert +--limit +300 +WENNAK_CONVERT_LIMIT")
         self.assertNotIn("open-sesame", result.stdout)
         self.assertIn("There is no command [convrt]", result.stderr)
-        whole = run("settings", "convert", "--beside", self.papers, env=env).stdout
+        whole = run_here("settings", "convert", "--beside", self.papers, env=env).stdout
         self.assertRegex(whole, r"--method +combined +built in")
         self.assertRegex(whole, r"--workers +2 .*wennak\.toml")
-        self.assertEqual(run("settings", "nothing").returncode, 2)
+        self.assertEqual(run_here("settings", "nothing").returncode, 2)
 
 
 class TestEveryCommand(InFolder):
