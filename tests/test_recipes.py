@@ -226,10 +226,9 @@ class TestRuns(Ledgers):
         (self.folder / "wrong.yaml").write_text(text.replace(check, check + tail), encoding="utf-8")
         one = "ledgers/berth-charges-2031-01.pdf"
         earlier = ("--earlier", "data/berth-charges.csv")
-        with contextlib.chdir(self.folder):
-            good = run_here("recipe", "try", "later.yaml", one, *earlier)
-            bad = run_here("recipe", "try", "wrong.yaml", one, *earlier)
-            none = run_here("recipe", "apply", "later.yaml", one, "--out", "x")
+        good = run_here("recipe", "try", "later.yaml", one, *earlier, cwd=self.folder)
+        bad = run_here("recipe", "try", "wrong.yaml", one, *earlier, cwd=self.folder)
+        none = run_here("recipe", "apply", "later.yaml", one, "--out", "x", cwd=self.folder)
         self.assertEqual(good.returncode, 0, good.stdout + good.stderr)
         self.assertEqual(bad.returncode, 3)
         self.assertIn("does not hold", bad.stdout)

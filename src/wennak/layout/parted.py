@@ -5,7 +5,6 @@ lines do not match; or nothing, where it runs between the columns of one table.
 from __future__ import annotations
 
 import enum
-from collections.abc import Iterator
 from dataclasses import dataclass
 
 import numpy as np
@@ -149,10 +148,11 @@ def _has_column_rules(layout: PageLayout, x: float, width: float, top: float, bo
     """
     upright, em = layout.rules.upright, layout.em
     reach = width / 2 + em
-    for same, k in _along(layout, top, bottom):
-        at = upright.at[same]
-        if abs(upright.at[k] - x) < reach and (at < x - reach).any() and (at > x + reach).any():
-            return True
+    for k in _along(layout, top, bottom):
+        if abs(upright.at[k] - x) < reach:
+            at = _of_one_extent(layout, k)
+            if (at < x - reach).any() and (at > x + reach).any():
+                return True
     return False
 
 
@@ -161,21 +161,29 @@ def _is_empty_column(layout: PageLayout, gap: tuple[float, float], top: float, b
     it, as along a column of a table that is empty in some rows.
     """
     upright, em = layout.rules.upright, layout.em
-    for same, k in _along(layout, top, bottom):
-        at = upright.at[same]
-        inside = at[(at > gap[0] - em) & (at < gap[1] + em)]
-        beyond = upright.low[k] < top - em or upright.high[k] > bottom + em
-        if beyond and len(inside) and inside.max() - inside.min() > em:
-            return True
+    for k in _along(layout, top, bottom):
+        if upright.low[k] < top - em or upright.high[k] > bottom + em:
+            at = _of_one_extent(layout, k)
+            inside = at[(at > gap[0] - em) & (at < gap[1] + em)]
+            if len(inside) and inside.max() - inside.min() > em:
+                return True
     return False
 
 
-def _along(layout: PageLayout, top: float, bottom: float) -> Iterator[tuple[Bools, int]]:
-    """Upright rules along most of a height: those of the same extent as each, and its number."""
-    upright, em = layout.rules.upright, layout.em
+def _along(layout: PageLayout, top: float, bottom: float) -> list[int]:
+    """The upright rules along most of a height, by number."""
+    upright = layout.rules.upright
     shared = np.minimum(upright.high, bottom) - np.maximum(upright.low, top)
-    for k in np.flatnonzero(shared > LEVEL_SHARE * (bottom - top)).tolist():
-        yield (np.abs(upright.low - upright.low[k]) < em) & (np.abs(upright.high - upright.high[k]) < em), k
+    numbers: list[int] = np.flatnonzero(shared > LEVEL_SHARE * (bottom - top)).tolist()
+    return numbers
+
+
+def _of_one_extent(layout: PageLayout, k: int) -> Floats:
+    """The x of the upright rules that begin and end where one does, its own among them."""
+    upright, em = layout.rules.upright, layout.em
+    same = (np.abs(upright.low - upright.low[k]) < em) & (np.abs(upright.high - upright.high[k]) < em)
+    at: Floats = upright.at[same]
+    return at
 
 
 def _distances(a: Floats, b: Floats) -> Floats:

@@ -11,7 +11,7 @@ from ..layout import RunningKey
 from ..layout.joining import join_lines, joined_lines, shifted_marks
 from ..model import Box, Cell, Table
 from .caption import NAMED
-from .draft import goes_on
+from .draft import columns_off, goes_on
 from .numbers import YEAR, is_numeric
 from .repeated import repeated_rows, repeats_head
 
@@ -268,13 +268,9 @@ def _aligned(above: Part, below: Part, share: float = 0.5, shift: float = 0.0) -
     """Whether a share of the columns of two parts begin, end or have their middle at one place, the second
     so far right of the first.
     """
-    pairs = [(a, b) for a, b in zip(above.columns, below.columns, strict=True) if a and b]
     near = ALIGNED * min(_pitch(above), _pitch(below))
-    off = [
-        min(abs(a[0] - b[0] + shift), abs(a[1] - b[1] + shift), abs(sum(a) - sum(b) + 2 * shift) / 2)
-        for a, b in pairs
-    ]
-    return sum(each < near for each in off) >= share * len(pairs)
+    off = columns_off(above.columns, below.columns, shift)
+    return sum(each < near for each in off) >= share * len(off)
 
 
 def _heads_groups(table: Table) -> bool:

@@ -97,6 +97,19 @@ def columns_of(cells: Iterable[CellDraft]) -> set[int]:
     return {k for c in cells for k in range(c.column, c.column + c.colspan)}
 
 
+def columns_off(
+    above: Sequence[tuple[float, float] | None], below: Sequence[tuple[float, float] | None], shift: float
+) -> list[float]:
+    """Return how far the texts of each column of two tables, the second so far right of the first, are from
+    beginning, ending or having their middle at one place; columns without text in either are left out.
+    """
+    pairs = [(a, b) for a, b in zip(above, below, strict=True) if a and b]
+    return [
+        min(abs(a[0] - b[0] + shift), abs(a[1] - b[1] + shift), abs(sum(a) - sum(b) + 2 * shift) / 2)
+        for a, b in pairs
+    ]
+
+
 def goes_on(above: str, text: str) -> bool:
     """Return whether a text may be the rest of the one above it: it begins small, or that has no end."""
     return text[:1].islower() or above[-1:] in _OPEN

@@ -20,7 +20,7 @@ from .group_labels import group_labels
 from .header import MAX_HEADER
 from .heads import is_head
 from .margins import is_page_number, loose_words, margin_words
-from .rows import Row, rows_of
+from .rows import Row, rows_of, span_of
 from .tagged import words_of_table
 
 # Lines of one row follow each other within this (em).
@@ -374,10 +374,9 @@ def _above_wide(layout: PageLayout, taken: Bools, box: Box) -> Bools:
     w, em = layout.words, layout.em
     end = layout.height
     for zone in layout.zones:
-        own = layout.box(zone.members)
-        if own.x0 < box.x0 - em and own.x1 > box.x0 + em and own.y0 > box.y0:
+        if zone.x0 < box.x0 - em and zone.x1 > box.x0 + em and zone.y0 > box.y0:
             held = zone.members[taken[zone.members]]
-            end = min(end, float(w.y0[held].min()) if len(held) else own.y0)
+            end = min(end, float(w.y0[held].min()) if len(held) else zone.y0)
     return w.y1 < end + em
 
 
@@ -396,9 +395,7 @@ def _in_width(layout: PageLayout, rows: Sequence[Row], part: Part, shift: float)
     low, high = part.box.x0 + shift - beside, part.box.x1 + shift + beside
     inside = np.zeros(len(layout.words), dtype=np.bool_)
     for row in rows:
-        begin = [x0 for x0, _ in row.spans]
-        span = np.searchsorted(begin, layout.words.x0[row.words], "right") - 1
-        inside[row.words] = np.array([low < x0 < high for x0 in begin])[span]
+        inside[row.words] = np.array([low < x0 < high for x0, _ in row.spans])[span_of(layout, row)]
     return inside
 
 

@@ -17,7 +17,7 @@ from ..layout import PageLayout
 from ..model import Box
 from .areas import REACH, SAME_LEVEL, find_strips, is_tabular, words_inside
 from .lattice import Lattice
-from .rows import Row, rows_of
+from .rows import Row, rows_of, span_of
 from .rulings import lines_in, stand_apart, upright_in
 from .runs import Search, find_runs
 from .seams import AROUND, seam_strengths
@@ -120,12 +120,10 @@ def _whole_texts(layout: PageLayout, members: Ints, box: Box) -> Ints:
     """Those of some words whose texts end left of a box or begin right of it: lines of prose above it, and
     those below it, have no words beside it.
     """
-    w, out = layout.words, [members[:0]]
+    out = [members[:0]]
     for row in rows_of(layout, members):
-        words = np.array(row.words)
-        span = np.searchsorted([x0 for x0, _ in row.spans], w.x0[words], "right") - 1
         beside = np.array([x1 < box.x0 or x0 > box.x1 for x0, x1 in row.spans])
-        out.append(words[beside[span]])
+        out.append(np.array(row.words)[beside[span_of(layout, row)]])
     return np.sort(np.concatenate(out))
 
 

@@ -9,7 +9,7 @@ import numpy as np
 
 from ..ink import median
 from ..layout import PageLayout
-from .draft import TableDraft, cells_by_row, columns_of, text_columns
+from .draft import TableDraft, cells_by_row, columns_of, columns_off, text_columns
 from .finish import finish
 from .header import MAX_HEADER
 from .judge import judge_of
@@ -66,10 +66,8 @@ def _elsewhere(
     """In how many columns the texts of two parts neither begin nor end nor have their middle at one place,
     the second so far right of the first.
     """
-    near = ALIGNED * first.em
-    sides = zip(text_columns(first, above), text_columns(second, below), strict=True)
-    off = [(b[0] - a[0] - shift, b[1] - a[1] - shift) for a, b in sides if a and b]
-    return sum(min(abs(left), abs(right), abs(left + right) / 2) > near for left, right in off)
+    off = columns_off(text_columns(first, above), text_columns(second, below), shift)
+    return sum(each > ALIGNED * first.em for each in off)
 
 
 def _joins(layout: PageLayout, own: TableDraft, again: TableDraft) -> bool:

@@ -83,6 +83,12 @@ def within(layout: PageLayout, row: Row, x0: float, x1: float) -> list[int]:
     return [i for i in row.words if x0 <= layout.words.x0[i] <= x1]
 
 
+def span_of(layout: PageLayout, row: Row) -> Ints:
+    """Return the number of the span that each word of a row stands in."""
+    out: Ints = np.searchsorted([x0 for x0, _ in row.spans], layout.words.x0[row.words], "right") - 1
+    return out
+
+
 def is_prose_line(row: Row, width: float) -> bool:
     """Whether a row reads as a line of running text in a column of the given width."""
     return len(row.spans) == 1 and len(row.words) >= PROSE_WORDS and row.x1 - row.x0 > PROSE_WIDTH * width

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from itertools import pairwise
 
 from ..layout import PageLayout
@@ -25,9 +26,13 @@ def join_signs(layout: PageLayout, draft: TableDraft) -> None:
     if (BEFORE | AFTER).isdisjoint([layout.words.texts[i] for c in draft.cells for i in c.words]):
         return
     hand_over(layout, draft)
+
+    def of_number(_: CellDraft, other: CellDraft) -> bool:
+        return is_numeric(plain_text(layout, other.words))
+
     for column in range(draft.columns - 1, 0, -1):
         for signs, target in ((BEFORE, column + 1), (AFTER, column - 1)):
-            if 0 < target < draft.columns and _holds_signs(layout, draft, column, signs, target):
+            if 0 < target < draft.columns and _holds_signs(layout, draft, column, signs, target, of_number):
                 _join(layout, draft, min(column, target))
                 break
     _hand_over_lone(layout, draft)
@@ -35,10 +40,15 @@ def join_signs(layout: PageLayout, draft: TableDraft) -> None:
 
 def join_marks(layout: PageLayout, draft: TableDraft) -> None:
     """Join columns that hold nothing but marks of lists to the items beside them."""
-    if MARKS.isdisjoint([layout.words.texts[i] for c in draft.cells for i in c.words]):
+    w = layout.words
+    if MARKS.isdisjoint([w.texts[i] for c in draft.cells for i in c.words]):
         return
+
+    def of_item(mark: CellDraft, other: CellDraft) -> bool:
+        return bool(w.x0[other.words].min() - w.x1[mark.words].max() < INDENT * layout.em)
+
     for column in range(draft.columns - 2, 0, -1):
-        if _holds_signs(layout, draft, column, MARKS, column + 1):
+        if _holds_signs(layout, draft, column, MARKS, column + 1, of_item):
             _join(layout, draft, column, signed=False)
 
 
@@ -82,18 +92,17 @@ def hand_over(layout: PageLayout, draft: TableDraft, least: int = 2) -> None:
 
 
 def _holds_signs(
-    layout: PageLayout, draft: TableDraft, column: int, signs: frozenset[str], target: int
+    layout: PageLayout,
+    draft: TableDraft,
+    column: int,
+    signs: frozenset[str],
+    target: int,
+    belongs: Callable[[CellDraft, CellDraft], bool],
 ) -> bool:
-    """Whether every cell of a column is a sign with a number beside it in the target column, or marks with
-    items, but for labels above them that stand over both.
+    """Whether every cell of a column holds signs and `belongs` to what is beside it in the target column, but
+    for labels above them that stand over both.
     """
-    w, texts = layout.words, layout.words.texts
-
-    def belongs(sign: CellDraft, other: CellDraft) -> bool:
-        if signs is not MARKS:
-            return is_numeric(plain_text(layout, other.words))
-        return bool(w.x0[other.words].min() - w.x1[sign.words].max() < INDENT * layout.em)
-
+    texts = layout.words.texts
     own = [c for c in draft.cells if c.column == column and c.colspan == 1 and c.words]
     beside = {c.row: c for c in draft.cells if c.column == target and c.colspan == 1 and c.words}
     held = [c for c in own if all(texts[i] in signs for i in c.words)]

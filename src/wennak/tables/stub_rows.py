@@ -181,25 +181,24 @@ def with_items_joined(layout: PageLayout, draft: TableDraft, lines: Sequence[flo
     if any(c.rowspan > 1 for c in draft.cells):
         return draft
     band = bands(layout, draft, lines)
-    words = {id(c): c.words for c in draft.cells}
+    out = draft.copy()
+    rows = cells_by_row(out)
     first, joined = 0, []
     for r in range(1, draft.rows):
         cell, *others = rows[r]
-        above = next(
-            (c for c in rows[first] if c.column == cell.column and w.texts[c.words[0]] in MARKS), None
-        )
-        if others or above is None or not cell.column or band[r] != band[first]:
-            first = r
-        elif w.texts[cell.words[0]] in MARKS or w.x0[cell.words].min() > w.x1[above.words[0]]:
+        begun = (c for c in rows[first] if c.column == cell.column and w.texts[c.words[0]] in MARKS)
+        above = next(begun, None)
+        alone = cell.column and not others and band[r] == band[first]
+        if (
+            above
+            and alone
+            and (w.texts[cell.words[0]] in MARKS or w.x0[cell.words].min() > w.x1[above.words[0]])
+        ):
             joined.append(r)
-            words[id(above)] = [*words[id(above)], *cell.words]
+            above.words = [*above.words, *cell.words]
         else:
             first = r
-    cells = [
-        replace(c, row=c.row - bisect_left(joined, c.row), words=words[id(c)])
-        for c in draft.cells
-        if c.row not in joined
-    ]
+    cells = [replace(c, row=c.row - bisect_left(joined, c.row)) for c in out.cells if c.row not in joined]
     return replace(draft, rows=draft.rows - len(joined), cells=cells) if joined else draft
 
 

@@ -170,11 +170,11 @@ def _by_shade(layout: PageLayout, draft: TableDraft, row: int) -> int | None:
     if not len(shades) or len(cells) < 2:
         return None
     words = words_of(cells)
+    # A label of several rows alone stands above a row, and not in it.
+    own = words_of([c for c in cells if c.row == row])
     low, high = float(w.y0[words].min()), float(w.y1[words].max())
     middle = (w.y0 + w.y1) / 2
     for y in sorted({*shades.y0.tolist(), *shades.y1.tolist()}):
-        # A label of several rows alone stands above a row, and not in it.
-        own = words_of([c for c in cells if c.row == row])
         if not (low < y < high and (middle[words] > y).any() and (middle[own] < y).any()):
             continue
         over = (np.abs(shades.y0 - y) < 1) | (np.abs(shades.y1 - y) < 1)
