@@ -18,6 +18,7 @@ import sys
 import unicodedata
 from collections import Counter
 from collections.abc import Iterable, Iterator
+from functools import cache
 from pathlib import Path
 from typing import Any
 
@@ -43,8 +44,8 @@ ADDED = "•"
 CORRECTED = re.compile(r'"(.*)" was read .* changed into "(.*)": only')
 
 
-def violations(path: Path) -> Iterator[str]:
-    """Yield a sentence for everything that does not hold of the PDF at `path`."""
+def looked_through(path: Path) -> tuple[Document, list[str]]:
+    """Return the PDF at `path` as it is read, and a sentence for everything that does not hold of it."""
     inked: Counter[str] = Counter()
     wrong: list[str] = []
 
@@ -57,7 +58,11 @@ def violations(path: Path) -> Iterator[str]:
     with PdfFile(path, path.name) as pdf:
         inks = recognised(pdf, list(range(1, pdf.page_count + 1)), AS_NEEDED)
         document = document_of(pdf, read_stretch(pdf, looked_at(inks), find_method(DEFAULT_METHOD)))
-    yield from wrong
+    return document, [*wrong, *_violations(document, inked)]
+
+
+def _violations(document: Document, inked: Counter[str]) -> Iterator[str]:
+    """Yield a sentence for what does not hold of a document whose pages show so many of each character."""
     yield from (f.message for f in document.findings if f.code == OWN_ERROR)
     out: Counter[str] = Counter()
     for text in [*document.texts(), *(f.text for f in document.running)]:
@@ -77,7 +82,13 @@ def violations(path: Path) -> Iterator[str]:
     text = document.json()
     if from_json(text) != document:
         yield "JSON does not come back equal"
-    jsonschema.validate(json.loads(text), json_schema())
+    _schema().validate(json.loads(text))
+
+
+@cache
+def _schema() -> jsonschema.Draft202012Validator:
+    """What JSON has to fit; looked through once."""
+    return jsonschema.Draft202012Validator(json_schema())
 
 
 def _characters(text: str) -> Iterator[str]:
@@ -192,7 +203,7 @@ def main(folders: list[str]) -> int:
     count = 0
     for path in paths:
         try:
-            found = list(violations(path))
+            _, found = looked_through(path)
         except SourceError as error:
             print(error)
             continue

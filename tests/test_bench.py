@@ -359,7 +359,7 @@ class TestRun(InFolder):
         )
         self.assertEqual(first.returncode, 0, first.stderr)
         self.assertIn("combined has a score of", first.stdout)
-        worse = run(
+        worse = run_here(
             "bench",
             "run",
             folder,
@@ -372,10 +372,10 @@ class TestRun(InFolder):
         )
         self.assertEqual(worse.returncode, 3)
         self.assertIn("content similarity is", worse.stderr)
-        same = run("bench", "run", folder, "--methods", "combined", "--out", self.folder / "c",
+        same = run_here("bench", "run", folder, "--methods", "combined", "--out", self.folder / "c",
                    "--no-worse-than", self.folder / "a")  # fmt: skip
         self.assertEqual(same.returncode, 0, same.stderr)
-        shown = run("bench", "compare", self.folder / "a", self.folder / "c")
+        shown = run_here("bench", "compare", self.folder / "a", self.folder / "c")
         self.assertEqual((shown.returncode, "0 worse" in shown.stdout), (0, True))
         progress = compare_runs(load_results(self.folder / "a"), load_results(self.folder / "c"))
         self.assertEqual({p.verdict for p in progress}, {"not separable"})

@@ -220,21 +220,21 @@ class TestRuns(InFolder):
             self.assertEqual(run_here("convert", self.papers, "--out", self.out, *more).returncode, 1)
             self.assertEqual(journal(self.out)["bad.pdf"]["attempts"], tries)
         (self.papers / "a.pdf").unlink()
-        run("convert", self.papers, "--out", self.out, "--prune")
+        run_here("convert", self.papers, "--out", self.out, "--prune")
         self.assertEqual(files_below(self.out), {})
 
     def test_a_locked_file_is_tried_again_with_a_password(self) -> None:
         with pikepdf.open(DEMO / "timetable.pdf") as pdf:
             pdf.save(self.papers / "locked.pdf", encryption=pikepdf.Encryption(owner="o", user="skerra"))
-        self.assertEqual(run("convert", self.papers, "--out", self.out).returncode, 1)
-        result = run("convert", self.papers, "--out", self.out, "--password", "skerra")
+        self.assertEqual(run_here("convert", self.papers, "--out", self.out).returncode, 1)
+        result = run_here("convert", self.papers, "--out", self.out, "--password", "skerra")
         self.assertEqual(result.returncode, 0, result.stderr)
         self.assertNotIn(b"skerra", (self.out / "wennak-journal.sqlite").read_bytes())
 
     def test_the_same_content_is_converted_once_and_accounted_for(self) -> None:
         for name in ("x/first.pdf", "y/second.pdf", "z/third.pdf"):
             self.write(name, text_pdf("One berth"))
-        result = run("convert", self.papers, "--out", self.out)
+        result = run_here("convert", self.papers, "--out", self.out)
         self.assertEqual(result.returncode, 0, result.stderr)
         self.assertIn("2 more with the content of another", result.stderr)
         self.assertEqual(list(files_below(self.out)), ["x/first.md"])
@@ -269,7 +269,7 @@ class TestRuns(InFolder):
         self.out.mkdir()
         (self.out / "wennak-journal.sqlite").write_bytes(b"These are the minutes of the board." * 99)
         self.write("a.pdf", text_pdf("Berth"))
-        result = run("convert", self.papers, "--out", self.out)
+        result = run_here("convert", self.papers, "--out", self.out)
         self.assertEqual(result.returncode, 2)
         self.assertIn("is no journal", result.stderr)
         self.assertTrue((self.out / "wennak-journal.sqlite").read_bytes().startswith(b"These are"))

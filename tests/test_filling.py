@@ -106,16 +106,16 @@ class TestFind(InFolder):
         self.assertEqual(told.returncode, 1)
         self.assertIn("berth-ledger.pdf\n  page 1    1.00  heading", told.stdout)
         self.assertIn("torn.pdf", told.stderr)
-        lines = run(
+        lines = run_here(
             "find", "berth charge", ".", "--jsonl", "--workers", 1, cwd=self.folder
         ).stdout.splitlines()
         hits = [json.loads(line) for line in lines]
         self.assertEqual({hit["source"] for hit in hits}, {"berth-ledger.pdf"})
         self.assertTrue(all(0.8 <= hit["score"] < 1 for hit in hits))
-        nothing = run("find", "zyzzogeton", "fares-circular.pdf", cwd=self.folder)
+        nothing = run_here("find", "zyzzogeton", "fares-circular.pdf", cwd=self.folder)
         self.assertEqual((nothing.returncode, nothing.stdout), (0, ""))
         self.assertIn("0 places in 0 documents", nothing.stderr)
-        wrong = run("find", "?!", "fares-circular.pdf", cwd=self.folder)
+        wrong = run_here("find", "?!", "fares-circular.pdf", cwd=self.folder)
         self.assertEqual(wrong.returncode, 2)
         self.assertIn("holds no words", wrong.stderr)
 
@@ -126,10 +126,10 @@ class TestFind(InFolder):
         self.assertEqual([page.number for page in document.pages], [2, 3])
         result = run("convert", "many.pdf", "--pages", "found:berth", cwd=self.folder)
         self.assertEqual(result.stdout.strip(), "of berths and tides")
-        lost = run("convert", "many.pdf", "--pages", "found:whales", cwd=self.folder)
+        lost = run_here("convert", "many.pdf", "--pages", "found:whales", cwd=self.folder)
         self.assertEqual(lost.returncode, 1)
         self.assertIn("many.pdf says 'whales' on no page", lost.stderr)
-        wrong = run("convert", "many.pdf", "--pages", "found:", "--out", "x", cwd=self.folder)
+        wrong = run_here("convert", "many.pdf", "--pages", "found:", "--out", "x", cwd=self.folder)
         self.assertEqual(wrong.returncode, 2)
         self.assertIn("names no phrase", wrong.stderr)
 
@@ -198,7 +198,7 @@ class TestFields(InFolder):
             self.assertEqual(told[f"{name}.pdf"] | {"readings": []}, expected | {"readings": []})
             self.assertTrue((self.folder / f"out/{name}.fields.json").exists())
             self.assertFalse((self.folder / f"out/{name}.md").exists())
-        one = run("convert", "inspection-slip.pdf", "--fields", "schema.json", cwd=self.folder)
+        one = run_here("convert", "inspection-slip.pdf", "--fields", "schema.json", cwd=self.folder)
         self.assertEqual(json.loads(one.stdout)["values"]["vessel"], "Gannet Rock")
 
     def test_what_is_no_schema_is_a_sentence(self) -> None:
@@ -213,7 +213,7 @@ class TestFields(InFolder):
                 (self.folder / "schema.json").write_text(text)
                 load_schema(self.folder / "schema.json")
             self.assertIn(said, str(caught.exception))
-        result = run("convert", DEMO / "inspection-slip.pdf", "--fields", self.folder / "schema.json")
+        result = run_here("convert", DEMO / "inspection-slip.pdf", "--fields", self.folder / "schema.json")
         self.assertEqual((result.returncode, result.stdout), (2, ""))
         self.assertIn("is no JSON", result.stderr)
 
@@ -363,7 +363,7 @@ class TestArithmetic(InFolder):
         self.assertEqual([(c.row, c.expected, c.printed) for c in failed], [(7, 4054.0, 4045.0)])
 
     def test_the_command_lists_what_does_not_come_out(self) -> None:
-        wrong = run("tables", DEMO / "berth-charges-2031-11.pdf", "--checks")
+        wrong = run_here("tables", DEMO / "berth-charges-2031-11.pdf", "--checks")
         self.assertEqual(wrong.returncode, 3)
         self.assertIn("row 24, column 4 (Total): 22117.65 is printed", wrong.stdout)
         right = run_here("tables", DEMO / "yearly-accounts.pdf", "--checks")

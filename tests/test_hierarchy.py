@@ -8,7 +8,7 @@ import unittest
 from openpyxl import load_workbook
 
 import wennak
-from tests.support import InFolder, run
+from tests.support import InFolder, run, run_here
 from tests.test_tables import drawn, table
 
 PLACES = ["Hollinquay", "Oskay", "Brannsey", "Tarnvoe", "Fenholm", "Mill Voe", "Outer Head", "Little Skerra"]
@@ -90,7 +90,7 @@ class TestHierarchy(InFolder):
         (book,) = (self.folder / "out").glob("*.xlsx")
         sheet = load_workbook(book).worksheets[0]
         self.assertEqual([sheet.cell(r, 1).alignment.indent for r in range(2, 7)], [0, 1, 1, 0, 1])
-        shown = run("tables", "boats.pdf", "--show", "1", cwd=self.folder).stdout
+        shown = run_here("tables", "boats.pdf", "--show", "1", cwd=self.folder).stdout
         self.assertRegex(shown, r"(?m)^ {2}Ferries .*\n {4}Skerra ")
 
 

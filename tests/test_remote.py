@@ -525,7 +525,7 @@ class TestHttp(InFolder):
         with server_of([(200, {"Slow": "8.5"}, answer), (200, {}, answer)]) as (address, _):
             options = ("--method", "remote", "--service", address, "--out", "out", "--workers", 1)
             first = run("convert", papers, *options, "--budget", 8, cwd=self.folder)
-            again = run("convert", papers, *options, "--retry", "failed", cwd=self.folder)
+            again = run_here("convert", papers, *options, "--retry", "failed", cwd=self.folder)
         self.assertEqual(first.returncode, 1)
         self.assertIn("1 document converted", first.stderr)
         self.assertIn("2 documents failed", first.stderr)

@@ -188,14 +188,14 @@ class TestEveryCommand(InFolder):
         self.assertIn("is not a PDF", quiet.stderr)
         usual = run("convert", *sources, "--out", self.folder / "b")
         self.assertIn("1 document converted", usual.stderr)
-        wordy = run("convert", *sources, "--out", self.folder / "c", "-v")
+        wordy = run_here("convert", *sources, "--out", self.folder / "c", "-v")
         self.assertIn("timetable.pdf: 1 page, 1 table", wordy.stderr)
         self.assertRegex(wordy.stderr, r"It took [\d.]+ s")
-        self.assertNotIn("Print one", run("tables", sources[0], "-q").stdout)
-        self.assertIn("Print one", run("tables", sources[0]).stdout)
+        self.assertNotIn("Print one", run_here("tables", sources[0], "-q").stdout)
+        self.assertIn("Print one", run_here("tables", sources[0]).stdout)
 
     def test_no_colours_in_a_pipe(self) -> None:
-        result = run("tables", DEMO / "timetable.pdf", "--show", "1")
+        result = run_here("tables", DEMO / "timetable.pdf", "--show", "1")
         self.assertNotIn("\x1b[", result.stdout + result.stderr)
 
     def test_names_of_files_are_completed(self) -> None:

@@ -95,15 +95,15 @@ class TestCommands(InFolder):
         drafted = run("truth", "draft", papers, "--out", self.folder / "truth")
         self.assertEqual(drafted.returncode, 0, drafted.stderr)
         self.assertIn("fares-circular.html: 2 tables", drafted.stdout)
-        again = run("truth", "draft", papers, "--out", self.folder / "truth")
+        again = run_here("truth", "draft", papers, "--out", self.folder / "truth")
         self.assertEqual((again.returncode, "was left alone" in again.stderr), (1, True))
-        status = run("truth", "status", self.folder / "truth")
+        status = run_here("truth", "status", self.folder / "truth")
         self.assertEqual(status.returncode, 0, status.stderr)
         self.assertIn("drafted and not checked", status.stdout)
         # Nothing is checked yet, so there is nothing to score, unless drafts are asked for.
         refused = run("bench", "run", self.folder / "truth", "--out", self.folder / "run")
         self.assertEqual((refused.returncode, "no truth that was checked" in refused.stderr), (1, True))
-        scored = run("bench", "run", self.folder / "truth", "--drafts", "--methods", "combined", "--out",
+        scored = run_here("bench", "run", self.folder / "truth", "--drafts", "--methods", "combined", "--out",
                      self.folder / "run")  # fmt: skip
         self.assertEqual(scored.returncode, 0, scored.stderr)
 

@@ -133,10 +133,10 @@ class TestSheets(InFolder):
         self.assertEqual(listed.returncode, 0, listed.stderr)
         self.assertIn("8 x 6", listed.stdout)
         self.assertIn("1 of 1 right", listed.stdout)
-        self.assertIn("2,136", run("tables", paper, "--show", "1").stdout)
-        compared = run("tables", DEMO / "timetable.pdf", "--compare").stdout
+        self.assertIn("2,136", run_here("tables", paper, "--show", "1").stdout)
+        compared = run_here("tables", DEMO / "timetable.pdf", "--compare").stdout
         self.assertIn("1: spaced", compared)
-        saved = run(
+        saved = run_here(
             "tables",
             paper,
             "--save",

@@ -120,10 +120,20 @@ def _foot(layout: PageLayout, members: Ints, inside: Bools, left: Bools, bottom:
         if not (a - em < end < b and b - a > usual):
             continue
         rest = own[w.y0[own] > b - 0.5]
+        if _is_centred(layout, own[w.y0[own] < a], rest):
+            continue
         other = w.font[rest[0]] < 0 or not is_prose(text_spans(layout, rest), em)
         if b - a > HOLE * em or (other and last - b > HOLE * em):
             return (max(a, end) + b) / 2
     return bottom
+
+
+def _is_centred(layout: PageLayout, column: Ints, rest: Ints) -> bool:
+    """Whether what stands right below a column is narrower than it, and set in its middle."""
+    w, em = layout.words, layout.em
+    first = rest[w.y0[rest] < w.y0[rest].min() + em]
+    left, right = w.x0[first].min() - w.x0[column].min(), w.x1[column].max() - w.x1[first].max()
+    return bool(min(left, right) > em and abs(left - right) < em)
 
 
 def _band(layout: PageLayout, members: Ints, inside: Bools, left: Bools, bottom: float) -> float:

@@ -167,6 +167,16 @@ def stacks_numbers(cut: Cut, table_row: Ints) -> bool:
     return bool((together & ((cut.numbers[1:] & cut.numbers[:-1]).sum(axis=1) >= SEVERAL)).any())
 
 
+def parts_label(cut: Cut, table_row: Ints) -> bool:
+    """Return whether any line of a place is nothing but a label that ends with a comma, and is a row of its
+    own though the next line goes on with a label: the values of a row may stand beside the end of its label.
+    """
+    lone = cut.filled[:-1, 0] & (cut.filled[:-1].sum(axis=1) == 1) & cut.filled[1:, 0]
+    texts, first = cut.place.strip.facts.texts, cut.place.first
+    rows = np.flatnonzero(lone & (np.diff(table_row, prepend=-1)[:-1] > 0) & (np.diff(table_row) > 0))
+    return any(texts[first + row].endswith(",") for row in rows.tolist())
+
+
 def repeats_head(cut: Cut) -> int:
     """Return how often one of the first rows of a place, labels without numbers in several columns, stands in
     it once more, apart from the rows above: as where the next table begins.

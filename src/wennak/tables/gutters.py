@@ -205,6 +205,8 @@ def _without_markers(p: Profile, first: int, last: int, cuts: list[float], stub:
     marks = np.bincount(column, weights=p.marks[a:b], minlength=len(cuts) + 1)
     full = np.bincount(column, minlength=len(cuts) + 1)
     likely = marks > _MARKS * full
+    if likely.any():
+        likely[:-1] &= ~_has_heads(p, first, np.array(cuts))
     return [
         cut
         for k, cut in enumerate(cuts)
@@ -212,6 +214,19 @@ def _without_markers(p: Profile, first: int, last: int, cuts: list[float], stub:
         or not likely[k]
         or not _are_markers([p.texts[a + i] for i in np.flatnonzero(column == k).tolist()])
     ]
+
+
+def _has_heads(p: Profile, row: int, cuts: Floats) -> Bools:
+    """Whether the columns on both sides of each cut have a text of their own in a row, and that on the left
+    is no mark: they are not the marks of lists and their items.
+    """
+    at = ((cuts - p.x0) / p.unit).astype(np.int64)
+    edges = np.concatenate(([-1], at, [p.covered.shape[1]]))
+    own = slice(p.starts[row], p.starts[row + 1])
+    marked = np.bincount(np.searchsorted(cuts, p.middle[own]), p.marks[own], len(cuts) + 1) > 0
+    headed = (p.before[row, at] > edges[:-2]) & (p.after[row, at] < edges[2:])
+    found: Bools = headed & ~p.covered[row, at] & ~marked[:-1]
+    return found
 
 
 def _is_count(text: str) -> bool:

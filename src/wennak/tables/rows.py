@@ -105,9 +105,11 @@ def between_numbers(layout: PageLayout, i: int, k: int) -> bool:
 
 
 def _is_stretched(layout: PageLayout, members: Ints) -> bool:
-    """Whether words are set apart evenly, as justified text in a narrow column is."""
+    """Whether words are set apart evenly, as justified text in a narrow column is, and with blanks, where the
+    page draws these.
+    """
     w = layout.words
-    if len(members) < 4:
+    if len(members) < 4 or w.apart[members[1:]].all():
         return False
     letters = sum(_is_word(w.texts[i]) for i in members.tolist())
     if letters < 0.7 * len(members):

@@ -18,13 +18,23 @@ from .draft import TableDraft
 from .edges import inner_edges, is_fitted, joins_edges
 from .evidence import FEATURES, Judge, evidence
 from .framed import without_cut_grids
-from .grid import Cut, cut_place, joins_neighbours, repeats_head, stacks_numbers, without_idle_columns
+from .grid import (
+    Cut,
+    cut_place,
+    joins_neighbours,
+    parts_label,
+    repeats_head,
+    stacks_numbers,
+    without_idle_columns,
+)
 from .lattice import find_lattices
+from .numbers import is_numeric
 from .places import Key, Place, around, find_places, grown, halves, place_in, united
 from .reading import UNKNOWN, Reading
 from .rowcuts import CENTRED, row_choices, rows_of_centred
 from .ruled import lattice_readings, shaded_readings
 from .rulings import ends_with_uprights
+from .walls import parted_by_rules
 
 # What crossing lines draw is not read in any other way where it gains more than this.
 SURE = 0.9
@@ -40,13 +50,15 @@ FEW_LINES, FEW = 8, 0.2
 # Runs, and one in so many of the other places of a page, are opened first; as many others where a reading of
 # these gains so little, and all where one of either gains this.
 SAMPLED, HOPEFUL, PROMISING = 8, 0.1, 0.2
+# A place has at least so many rows, of which the first show how many columns it has.
+HEADS = 3
 # Of the rows of a place that is only looked at first, so many.
-OPENING = 5
+OPENING = 6
 # A reading gains so much less where a cell of it holds what stands side by side in columns of their own.
 JOINED = 0.05
 # And so much where a row of it holds two lines of numbers, each with its label, where its head stands in it
-# once more, twice that where it does again, where a cell holds what inner edges part, or where its first or
-# last row is text wider than the others.
+# once more, where a cell holds what inner edges or a rule part, or where its first or last row is text wider
+# than the others; twice that where its head does again, or where a label that ends with a comma is a row.
 STACKED = 0.1
 # And so much more where the cells of all its rows stand at mid height beside each other, in several of them
 # one between two lines of another: no text does that by chance.
@@ -148,7 +160,7 @@ def judged(layout: PageLayout, readings: Sequence[Reading], judge: Judge) -> Non
         seen = evidence(layout, new)
         # Readings share their place, and many their cuts.
         edges, fits = cache(partial(inner_edges, layout)), cache(partial(is_fitted, layout))
-        beyond = cache(holds_text_beyond)
+        beyond, parts = cache(holds_text_beyond), cache(partial(parted_by_rules, layout))
         for reading, gain, row in zip(new, judge(seen).tolist(), seen, strict=True):
             reading.gain, reading.seen = gain, row
             if (cut := reading.cut) and gain > LEAST - FITTED:
@@ -156,9 +168,12 @@ def judged(layout: PageLayout, readings: Sequence[Reading], judge: Judge) -> Non
             # What gains less is never chosen.
             if reading.gain > LEAST and cut:
                 place = reading.place
-                reading.gain += CENTRES * (reading.way == CENTRED)
+                a, b = parts(cut).T
+                crossed = bool((reading.table_row[a] == reading.table_row[b]).any())
+                reading.gain += CENTRES * (reading.way == CENTRED and not crossed) - STACKED * crossed
                 reading.gain -= JOINED * joins_neighbours(cut, reading.table_row)
                 twice = max(stacks_numbers(cut, reading.table_row), min(repeats_head(cut), 2))
+                twice += 2 * parts_label(cut, reading.table_row)
                 reading.gain -= STACKED * (twice + beyond(place) + joins_edges(layout, cut, edges(place)))
                 reading.ends = ends_at(layout, cut)
 
@@ -188,6 +203,7 @@ class _Opened:
         self.choices = column_choices(layout, place, like.cut.cuts if like and like.cut else ())
         if like is not None:
             self.read(0, None, like.way)
+            self._open_with_values()
 
     def read(self, k: int, most: int | None, way: int | None = None) -> bool:
         """Read the place with the k-th cuts and the first rows that these may make, `most` of them, or those
@@ -204,16 +220,19 @@ class _Opened:
         return True
 
     def begin(self) -> bool:
-        """Read the place with its first cuts; where upright rules in it are as tall with these alone, which
-        may be right where marks in cells pass for columns; where a column of these has text in few lines, as
-        where a label over the middle of its column stands beside all the texts of it, with the first that
-        have no such column; where they join texts at an inner edge, with the first that part these; and where
-        others make rows of centred cells, with the first that do. False where there are no cuts.
+        """Read the place with its first cuts; where a row of numbers at its top has more texts than columns,
+        with as many of these; where upright rules in it are as tall with these alone, which may be right
+        where marks in cells pass for columns; where a column of these has text in few lines, as where a label
+        over the middle of its column stands beside all the texts of it, with the first that have no such
+        column; where they join texts at an inner edge, with the first that part these; and where others make
+        rows of centred cells, with the first that do. False where there are no cuts.
         """
         found = self.read(0, OPENING)
         edges = inner_edges(self.layout, self.place) if found else []
         if edges and joins_edges(self.layout, self.cuts[0], edges):
             self._open_with(lambda cut: not joins_edges(self.layout, cut, edges))
+        if found:
+            self._open_with_values()
         ruled = len(self.place.cuts) if ends_with_uprights(self.layout, self.place.box) else 0
         if ruled:
             self._open_with(lambda cut: len(cut.cuts) == ruled)
@@ -223,6 +242,18 @@ class _Opened:
         if found and beside.sum() > 1 and all(r.way != CENTRED for r in self.readings):
             self._open_with(self._is_centred)
         return found
+
+    def _open_with_values(self) -> None:
+        """Read the place with a column for each text of a row at its top that holds several numbers, where
+        there are more of these.
+        """
+        texts, rows = self.layout.words.texts, self.place.rows
+        if len(rows) < HEADS or not self._has(0):
+            return
+        numeric = [row for row in rows[:HEADS] if sum(is_numeric(texts[i]) for i in row.words) > 1]
+        count = max((len(row.spans) for row in numeric), default=0)
+        if count > self.cuts[0].columns:
+            self._open_with(lambda cut: cut.columns == count)
 
     def _is_centred(self, cut: Cut) -> bool:
         """Whether all lines fall into rows of centred cells, not all of them level."""

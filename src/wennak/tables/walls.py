@@ -6,12 +6,16 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from ..ink import Bools, Floats
+from ..ink import Bools, Floats, Ints, distinct
 from ..layout import PageLayout
 from .draft import TableDraft, cells_by_row, row_extents, text_columns
+from .grid import Cut
 
 # A wall stands where lines cover this share of the side of a place.
 COVER = 0.6
+# Pieces of rules stand at one height within this (em), and between two lines where they reach into neither by
+# more than so much.
+LEVEL, PARTS = 0.1, 0.25
 
 
 @dataclass(slots=True)
@@ -63,3 +67,41 @@ def _covered(at: Floats, low: Floats, high: Floats, between: Floats, along: Floa
             shared = np.minimum(high[here, None], along[:, 1]) - np.maximum(low[here, None], along[:, 0])
             out[k] = shared.clip(0).sum(axis=0) >= COVER * length
     return out
+
+
+def parted_by_rules(layout: PageLayout, cut: Cut) -> Ints:
+    """Return pairs of lines (pairs, 2), next to each other in a column, between which a rule runs over this
+    column and the one beside it: they are not of one cell.
+    """
+    level, box, em = layout.rules.level, cut.place.box, layout.em
+    inside = (level.at > box.y0) & (level.at < box.y1)
+    found = [np.empty((0, 2), dtype=np.int64)]
+    if not inside.any() or cut.columns < 2:
+        return found[0]
+    w, facts, index = layout.words, cut.place.strip.facts, cut.place.index
+    at, own = level.at[inside], cut.first == cut.last
+    left, right = np.full(cut.columns, np.inf), np.full(cut.columns, -np.inf)
+    np.minimum.at(left, cut.first[own], w.x0[index[cut.starts[:-1]]][own])
+    np.maximum.at(right, cut.last[own], w.x1[index[cut.starts[1:] - 1]][own])
+    # Of rules drawn cell by cell, those at one height are one.
+    at = np.round(at / (LEVEL * em)) * LEVEL * em
+    heights = distinct(at)
+    over = np.zeros((len(heights), cut.columns + 2), dtype=np.bool_)
+    np.logical_or.at(
+        over[:, 1:-1],
+        np.searchsorted(heights, at),
+        (level.low[inside, None] < left + em) & (level.high[inside, None] > right - em),
+    )
+    over[:, 1:-1] &= over[:, :-2] | over[:, 2:]
+    reach = PARTS * em
+    tops, bottoms = (side[cut.place.first : cut.place.last] for side in (facts.y0, facts.y1))
+    for column in range(cut.columns):
+        lines = np.flatnonzero(cut.filled[:, column])
+        own = heights[over[:, column + 1]]
+        a, b = lines[:-1], lines[1:]
+        first, last = (
+            np.searchsorted(own, bottoms[a] - reach),
+            np.searchsorted(own, tops[b] + reach),
+        )
+        found.append(np.stack((a, b), axis=1)[last > first])
+    return np.concatenate(found)
