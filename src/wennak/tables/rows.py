@@ -111,15 +111,15 @@ def _is_stretched(layout: PageLayout, members: Ints) -> bool:
     w = layout.words
     if len(members) < 4 or w.apart[members[1:]].all():
         return False
-    letters = sum(_is_word(w.texts[i]) for i in members.tolist())
-    if letters < 0.7 * len(members):
-        return False
     gaps = w.x0[members][1:] - w.x1[members][:-1]
     usual, size = median(gaps), float(w.size[members[0]])
     even = np.abs(gaps - usual) < 0.2 * usual + 0.1 * size
+    if usual >= 2.5 * size or even.mean() <= 0.85:
+        return False
     # Most gaps that are wide are so here; a few wide ones between texts part these.
     wide = gaps > SPAN_GAP * w.size[members][1:]
-    return usual < 2.5 * size and bool(even.mean() > 0.85 and 2 * (even & wide).sum() >= wide.sum())
+    letters = sum(_is_word(w.texts[i]) for i in members.tolist())
+    return bool(2 * (even & wide).sum() >= wide.sum()) and letters >= 0.7 * len(members)
 
 
 @functools.lru_cache(8192)
