@@ -114,5 +114,46 @@ class TestRows(unittest.TestCase):
         self.assertEqual(grids(content), [[["", "Name", "Port", "Note"], *map(list, body)]])
 
 
+class TestHeads(unittest.TestCase):
+    def test_a_head_in_the_middle_of_values_at_the_side_is_theirs(self) -> None:
+        """Of two lines, and above values of which some are none."""
+        body = [(name, f"{k}1.26", f"{k}.86" if k % 3 else "n/a") for k, name in enumerate(VESSELS[:7])]
+        content = line(165, 700, "Vessel") + line(330, 700, "Code") + line(432, 700, "Dues (a day)")
+        content += line(448, 678, "(crowns)")
+        for k, (name, code, dues) in enumerate(body):
+            y = 655 - 23 * k
+            content += line(72, y, name) + line(304, y, code)
+            content += line(522 - stringWidth(dues, "Helvetica", 10), y, dues)
+        content += "".join(rule(66, y, 526, y) for y in (712, 692, 670, 510))
+        wanted = [["Vessel", "Code", "Dues (a day)"], ["", "", "(crowns)"], *map(list, body)]
+        self.assertEqual(grids(content), [wanted])
+
+    def test_an_underlined_running_head_above_an_empty_place_is_none_of_a_row(self) -> None:
+        body = [
+            (name, f"2{k},8" if k % 2 == 0 else "", f"{k},06" if k % 2 else "")
+            for k, name in enumerate(VESSELS)
+        ]
+        content = (
+            rows((72, 300, 420), 740, body) + line(390, 770, "Notes of keepers", 8) + rule(390, 766, 456, 766)
+        )
+        content += "".join(rule(66, 752 - 16 * k, 456, 752 - 16 * k) for k in range(9))
+        self.assertEqual(grids(content + prose(72, 580, 20, "below")), [[*map(list, body)]])
+
+    def test_values_above_a_line_are_no_labels_whatever_stands_right_above_it(self) -> None:
+        """The line parts groups, whose labels stand at mid height; the last one has the total as well."""
+        head = ("", "", "Lit", "Load", "Crew")
+        body = [
+            ("", "Skua", "no", "0,9", "64"), ("North", "Tern", "", "", "101"),
+            ("", "Gannet", "yes", "1,9", "413"), ("", "Petrel", "yes", "0,6", "386"),
+            ("East", "Fulmar", "no", "4,4", "19"), ("", "Puffin", "no", "3,5", "12"),
+            ("All", "", "", "63,3", "85"),
+        ]  # fmt: skip
+        content = rows((72, 140, 230, 280, 330), 700, [head, *body]) + rule(66, 712, 370, 712)
+        content += rule(66, 647, 370, 647) + rule(66, 583, 370, 583)
+        (table,) = read(content).tables
+        labels = [(c.text, c.row, c.rowspan) for c in table.cells if c.column == 0 and c.text]
+        self.assertEqual((table.header_rows, labels), (1, [("North", 1, 3), ("East", 4, 3), ("All", 7, 1)]))
+
+
 if __name__ == "__main__":
     unittest.main()

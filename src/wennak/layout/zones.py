@@ -107,7 +107,8 @@ def _split(layout: PageLayout, members: Ints, known: bool, depth: int) -> list[Z
 
 def _foot(layout: PageLayout, members: Ints, inside: Bools, left: Bools, bottom: float) -> float:
     """Where columns end: above the bottom, where the right one has ended and the left one has room below
-    which no text goes on, but something else begins that is read after both.
+    which no text goes on, but something else begins that is read after both; what is set in the middle of
+    the left one is part of that.
     """
     w, em = layout.words, layout.em
     beside, own = members[inside & ~left], members[inside & left]

@@ -40,9 +40,10 @@ def header_rows(layout: PageLayout, draft: TableDraft, lines: Sequence[float] = 
         return 0
     if count < 2 and draft.rows > 2 and _heads_groups(draft) and (count or not _has_decimals(layout, draft)):
         count = 2
+    # Below values nothing heads them.
+    count = next((row for row in range(1, count) if _holds_values(layout, draft, row)), count)
     while count > 1 and any(
-        is_none(layout, draft, count - 1)
-        for is_none in (_heads_indented, _heads_rows, _holds_values, _goes_on_below)
+        is_none(layout, draft, count - 1) for is_none in (_heads_indented, _heads_rows, _goes_on_below)
     ):
         count -= 1
     return _spanned(draft, count) if count else 0

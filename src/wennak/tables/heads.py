@@ -334,9 +334,11 @@ def _groups(layout: PageLayout, draft: TableDraft, row: Row) -> list[CellDraft]:
             return []
         out.append(CellDraft(0, own[0], 1, own[1] - own[0] + 1, words))
         places.append(at)
-    # What stands over the labels of rows alone, above the line that a table begins with, is a running head.
+    # What stands over the labels of rows alone, or alone over a row of values, above the line that a table
+    # begins with, is a running head.
     between = Box(draft.box.x0, row.y1, draft.box.x1, draft.box.y0)
-    if all(cell.column == 0 for cell in out) and lines_in(layout, between):
+    alone = len(out) == 1 and not is_head(layout, draft)
+    if (alone or all(cell.column == 0 for cell in out)) and lines_in(layout, between):
         return []
     if all(a.column + a.colspan <= b.column for a, b in pairwise(out)):
         return out

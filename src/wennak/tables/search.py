@@ -170,11 +170,11 @@ def judged(layout: PageLayout, readings: Sequence[Reading], judge: Judge) -> Non
                 place = reading.place
                 a, b = parts(cut).T
                 crossed = bool((reading.table_row[a] == reading.table_row[b]).any())
-                reading.gain += CENTRES * (reading.way == CENTRED and not crossed) - STACKED * crossed
+                faults = max(stacks_numbers(cut, reading.table_row), min(repeats_head(cut), 2))
+                faults += crossed + beyond(place) + joins_edges(layout, cut, edges(place))
+                faults += 2 * parts_label(cut, reading.table_row)
+                reading.gain += CENTRES * (reading.way == CENTRED and not crossed) - STACKED * faults
                 reading.gain -= JOINED * joins_neighbours(cut, reading.table_row)
-                twice = max(stacks_numbers(cut, reading.table_row), min(repeats_head(cut), 2))
-                twice += 2 * parts_label(cut, reading.table_row)
-                reading.gain -= STACKED * (twice + beyond(place) + joins_edges(layout, cut, edges(place)))
                 reading.ends = ends_at(layout, cut)
 
 

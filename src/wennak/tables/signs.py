@@ -141,24 +141,25 @@ def _join(layout: PageLayout, draft: TableDraft, left: int, signed: bool = True)
 
 
 def join_heads(layout: PageLayout, draft: TableDraft) -> None:
-    """Make one column of a head with nothing below it and numbers beside it that have no head, but for the
-    first column: a head may stand at the one side of its column, and all numbers at the other.
+    """Make one column of a head with nothing below it, of a line or more, and values beside it that have no
+    head, most of them numbers, but for the first column: a head may stand at the one side of its column, and
+    all values at the other.
     """
     for column in range(draft.columns - 2, 0, -1):
-        if sum(column <= c.column <= column + 1 for c in draft.cells if c.row == 0 and c.words) > 1:
-            continue
         beside = [
             c for c in draft.cells
             if c.words and column <= c.column + c.colspan - 1 and c.column <= column + 1
         ]  # fmt: skip
-        alone = all(c.colspan == 1 and c.rowspan == 1 for c in beside)
-        heads = [c for c in beside if c.row == 0]
-        values = [c for c in beside if c.row]
-        sides = {c.column for c in heads}, {c.column for c in values}
-        if not alone or len(heads) != 1 or len(values) < 2 or len(sides[1]) != 1 or sides[0] == sides[1]:
+        sides: tuple[list[CellDraft], list[CellDraft]] = ([], [])
+        for cell in sorted(beside, key=lambda c: c.row):
+            sides[cell.column == column + 1].append(cell)
+        if not all(sides) or any(c.colspan > 1 or c.rowspan > 1 for c in beside):
             continue
-        numbers = [is_numeric(plain_text(layout, c.words)) for c in [*heads, *values]]
-        if not numbers[0] and all(numbers[1:]):
+        heads, values = sorted(sides, key=lambda side: side[0].row)
+        if heads[0].row or heads[-1].row >= values[0].row or len(values) < 2:
+            continue
+        numbers = [[is_numeric(plain_text(layout, c.words)) for c in side] for side in (heads, values)]
+        if not any(numbers[0]) and 2 * sum(numbers[1]) > len(values):
             _join(layout, draft, column)
 
 

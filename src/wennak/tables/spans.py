@@ -259,15 +259,12 @@ def _at_mid_height(layout: PageLayout, draft: TableDraft, walls: Walls, column: 
     top, bottom = _heights(layout, draft, own)
     labels = _labels(layout, own, top, bottom)
     tiled = _tiled(layout, labels, draft.header_rows, draft.rows - 1, top, bottom)
-    if tiled is not None and tiled[1] == draft.rows:
-        found = tiled[0]
-        # A number that stands on the line of a row is that row's, and of no other.
-        several = [label for label, _, height in found if height > 1 and not label.floating]
-        if any(_counts(layout, label.cells[0]) for label in several):
-            return
-        if not any(label.floating for label in labels) and not _ruled_apart(layout, found, top, bottom):
-            return
-    else:
+    found = tiled[0] if tiled is not None and tiled[1] == draft.rows else []
+    # A number that stands on the line of a row is that row's, and of no other.
+    several = [label for label, _, height in found if height > 1 and not label.floating]
+    if any(_counts(layout, label.cells[0]) for label in several):
+        return
+    if not found or not (any(label.floating for label in labels) or _ruled_apart(layout, found, top, bottom)):
         ends = [r for r in range(draft.header_rows, draft.rows - 1) if walls.level[r, column]]
         found = _between_rules(
             layout, labels, [draft.header_rows, *(r + 1 for r in ends), draft.rows], top, bottom

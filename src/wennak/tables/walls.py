@@ -70,8 +70,9 @@ def _covered(at: Floats, low: Floats, high: Floats, between: Floats, along: Floa
 
 
 def parted_by_rules(layout: PageLayout, cut: Cut) -> Ints:
-    """Return pairs of lines (pairs, 2), next to each other in a column, between which a rule runs over this
-    column and the one beside it: they are not of one cell.
+    """Return pairs of lines (pairs, 2) of different rows: next to each other in a column, where a rule
+    between them runs over this column and the one beside it, or next to each other in the place, where it
+    runs over all columns.
     """
     level, box, em = layout.rules.level, cut.place.box, layout.em
     inside = (level.at > box.y0) & (level.at < box.y1)
@@ -92,12 +93,13 @@ def parted_by_rules(layout: PageLayout, cut: Cut) -> Ints:
         np.searchsorted(heights, at),
         (level.low[inside, None] < left + em) & (level.high[inside, None] > right - em),
     )
+    across = heights[over[:, 1:-1].all(axis=1)]
     over[:, 1:-1] &= over[:, :-2] | over[:, 2:]
     reach = PARTS * em
     tops, bottoms = (side[cut.place.first : cut.place.last] for side in (facts.y0, facts.y1))
-    for column in range(cut.columns):
-        lines = np.flatnonzero(cut.filled[:, column])
-        own = heights[over[:, column + 1]]
+    every = [(np.arange(len(tops)), across)]
+    every += [(np.flatnonzero(cut.filled[:, k]), heights[over[:, k + 1]]) for k in range(cut.columns)]
+    for lines, own in every:
         a, b = lines[:-1], lines[1:]
         first, last = (
             np.searchsorted(own, bottoms[a] - reach),
