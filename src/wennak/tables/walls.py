@@ -99,11 +99,8 @@ def parted_by_rules(layout: PageLayout, cut: Cut) -> Ints:
     tops, bottoms = (side[cut.place.first : cut.place.last] for side in (facts.y0, facts.y1))
     every = [(np.arange(len(tops)), across)]
     every += [(np.flatnonzero(cut.filled[:, k]), heights[over[:, k + 1]]) for k in range(cut.columns)]
-    for lines, own in every:
+    for lines, rules in every:
         a, b = lines[:-1], lines[1:]
-        first, last = (
-            np.searchsorted(own, bottoms[a] - reach),
-            np.searchsorted(own, tops[b] + reach),
-        )
+        first, last = np.searchsorted(rules, bottoms[a] - reach), np.searchsorted(rules, tops[b] + reach)
         found.append(np.stack((a, b), axis=1)[last > first])
     return np.concatenate(found)
