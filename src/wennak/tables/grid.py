@@ -10,6 +10,7 @@ import numpy as np
 from ..ink import Bools, Floats, Ints, distinct, median
 from ..layout import PageLayout
 from .draft import CellDraft, TableDraft, plain_text
+from .gutters import are_markers
 from .header import MAX_HEADER
 from .numbers import is_numeric
 from .places import Place
@@ -165,6 +166,15 @@ def stacks_numbers(cut: Cut, table_row: Ints) -> bool:
     """
     together = (np.diff(table_row) == 0) & cut.filled[1:, 0] & cut.filled[:-1, 0]
     return bool((together & ((cut.numbers[1:] & cut.numbers[:-1]).sum(axis=1) >= SEVERAL)).any())
+
+
+def parts_marks(layout: PageLayout, cut: Cut) -> bool:
+    """Return whether any column but the first of a cut place holds the marks of list items."""
+    index, texts = cut.place.index[cut.starts[:-1]], layout.words.texts
+    columns: list[list[str]] = [[] for _ in range(cut.columns)]
+    for column, word in zip(cut.first.tolist(), index.tolist(), strict=True):
+        columns[column].append(texts[word])
+    return any(are_markers(column) for column in columns[1:] if column)
 
 
 def parts_label(cut: Cut, table_row: Ints) -> bool:

@@ -212,7 +212,7 @@ def _without_markers(p: Profile, first: int, last: int, cuts: list[float], stub:
         for k, cut in enumerate(cuts)
         if (stub and k == 0)
         or not likely[k]
-        or not _are_markers([p.texts[a + i] for i in np.flatnonzero(column == k).tolist()])
+        or not are_markers([p.texts[a + i] for i in np.flatnonzero(column == k).tolist()])
     ]
 
 
@@ -233,8 +233,8 @@ def _is_count(text: str) -> bool:
     return text.isascii() and text.isdigit() and len(text) < 3
 
 
-def _are_markers(texts: Sequence[str]) -> bool:
-    """Whether texts are marks of list items: bullets, or counts that begin again and again."""
+def are_markers(texts: Sequence[str]) -> bool:
+    """Return whether texts are marks of list items: bullets, or counts that begin again and again."""
     if sum(bool(MARKER.match(t)) for t in texts) > _MARKS * len(texts):
         return True
     counts = [int(t) for t in texts if _is_count(t)]
