@@ -88,7 +88,9 @@ def _violations(document: Document, inked: Counter[str]) -> Iterator[str]:
 @cache
 def _schema() -> jsonschema.Draft202012Validator:
     """What JSON has to fit; looked through once."""
-    return jsonschema.Draft202012Validator(json_schema())
+    schema = json_schema()
+    jsonschema.Draft202012Validator.check_schema(schema)
+    return jsonschema.Draft202012Validator(schema)
 
 
 def _characters(text: str) -> Iterator[str]:

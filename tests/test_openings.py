@@ -6,7 +6,9 @@ import unittest
 
 from reportlab.pdfbase.pdfmetrics import stringWidth
 
-from tests.test_layout import line, prose
+from tests.support import pdf_of
+from tests.test_continued import grids as texts_of
+from tests.test_layout import FONTS, line, prose
 from tests.test_places import read, rows, rule
 
 VESSELS = ("Skua", "Tern", "Gannet", "Petrel", "Fulmar", "Puffin", "Razorbill", "Dunlin")
@@ -14,7 +16,7 @@ VESSELS = ("Skua", "Tern", "Gannet", "Petrel", "Fulmar", "Puffin", "Razorbill", 
 
 def grids(content: str) -> list[list[list[str]]]:
     """The texts of the tables of a page, row by row."""
-    return [[[cell.text if cell else "" for cell in row] for row in t.grid()] for t in read(content).tables]
+    return texts_of(pdf_of(content, FONTS))
 
 
 class TestColumns(unittest.TestCase):

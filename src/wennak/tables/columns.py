@@ -12,7 +12,7 @@ from ..layout import PageLayout
 from .edges import inner_edges
 from .grid import share_across
 from .gutters import USUAL, Strictness, gutters
-from .numbers import CURRENCIES, YEAR, is_numeric
+from .numbers import CURRENCIES, is_value
 from .places import Place
 from .rows import Row
 
@@ -80,7 +80,7 @@ def _at_labels(
     """
     w, near = layout.words, _BEFORE * em
     texts = [w.texts[i] for i in row.words]
-    if any(is_numeric(t) and t[-1] not in CURRENCIES and not YEAR.fullmatch(t) for t in texts):
+    if any(is_value(t) and t[-1] not in CURRENCIES for t in texts):
         # These are values.
         return []
     begins, ends = (w.x0, w.x1) if side > 0 else (-w.x1, -w.x0)

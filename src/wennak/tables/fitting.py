@@ -13,7 +13,7 @@ from ..layout import PageLayout
 from .continued import Part, are_numbers, body_texts
 from .draft import CellDraft, TableDraft, plain_text
 from .finish import finish
-from .numbers import YEAR, is_numeric
+from .numbers import is_numeric, is_value
 from .recut import WITHIN
 from .repeated import row_words
 from .rows import Row, rows_of
@@ -98,8 +98,7 @@ def labels(layout: PageLayout, line: Row, columns: Columns, row: int) -> list[Ce
         if beside or taken:
             return []
         out.append(CellDraft(row, first, 1, last - first + 1, own))
-    named = all(YEAR.fullmatch(text) or not is_numeric(text) for text in texts)
-    return out if named or _count_up(texts) else []
+    return out if not any(map(is_value, texts)) or _count_up(texts) else []
 
 
 def _count_up(texts: Sequence[str]) -> bool:

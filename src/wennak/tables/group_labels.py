@@ -10,7 +10,7 @@ from ..layout import PageLayout
 from .caption import NAMED, NAMED_REACH
 from .draft import CellDraft, plain_text
 from .fitting import Columns
-from .numbers import YEAR, is_numeric
+from .numbers import is_value
 from .rows import Row, rows_of
 
 # A label stands so near (em) to the middle of its columns, or begins where they do.
@@ -32,9 +32,7 @@ def group_labels(layout: PageLayout, line: Row, columns: Columns, row: int) -> l
         return []
     said = [[i for i in line.words if x0 <= w.x0[i] <= x1] for x0, x1 in line.spans]
     texts = [plain_text(layout, words) for words in said]
-    if any(len(words) > WORDS for words in said) or any(
-        is_numeric(t) and not YEAR.fullmatch(t) for t in texts
-    ):
+    if any(len(words) > WORDS for words in said) or any(map(is_value, texts)):
         return []
     if len(said) == 1 and not (_is_ruled(layout, line, spans) or _is_named(layout, line)):
         return []

@@ -19,7 +19,7 @@ from .draft import CellDraft, TableDraft, cells_by_row, columns_of, plain_text, 
 from .group_labels import shared_out
 from .header import MAX_HEADER
 from .header_spans import OFF_ROW, REACH, columns_over, is_held, rules_below, spread_headers, text_top
-from .numbers import YEAR, is_numeric
+from .numbers import is_value
 from .rows import Row, rows_of, within
 from .rulings import lines_in
 from .spans import spread_over_shading
@@ -443,5 +443,4 @@ def is_head(layout: PageLayout, draft: TableDraft) -> bool:
 
 def _counts(layout: PageLayout, words: Sequence[int]) -> bool:
     """Whether words are a number, and no year."""
-    text = plain_text(layout, words)
-    return is_numeric(text) and not YEAR.fullmatch(text)
+    return is_value(plain_text(layout, words))

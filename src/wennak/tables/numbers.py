@@ -20,3 +20,8 @@ def is_numeric(text: str) -> bool:
     "3.23.41" is none: it names a version.
     """
     return bool(NUMERIC.match(text)) and not _VERSION.search(text)
+
+
+def is_value(text: str) -> bool:
+    """Whether a text is a number and no year: years may be labels."""
+    return is_numeric(text) and not YEAR.fullmatch(text)

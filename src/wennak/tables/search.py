@@ -29,7 +29,7 @@ from .grid import (
     without_idle_columns,
 )
 from .lattice import find_lattices
-from .numbers import YEAR, is_numeric
+from .numbers import is_value
 from .places import Key, Place, around, find_places, grown, halves, place_in, united
 from .reading import UNKNOWN, Reading
 from .rowcuts import CENTRED, row_choices, rows_of_centred
@@ -251,7 +251,7 @@ class _Opened:
         texts, rows = self.layout.words.texts, self.place.rows
         if len(rows) < HEADS or not self._has(0):
             return
-        numeric = [row for row in rows[:HEADS] if sum(_is_value(texts[i]) for i in row.words) > 1]
+        numeric = [row for row in rows[:HEADS] if sum(is_value(texts[i]) for i in row.words) > 1]
         count = max((len(row.spans) for row in numeric), default=0)
         if count > self.cuts[0].columns:
             self._open_with(lambda cut: cut.columns == count and not parts_marks(self.layout, cut))
@@ -292,11 +292,6 @@ class _Opened:
         for r in self.readings:
             best[r.usual[0]] = max(best.get(r.usual[0], -np.inf), r.gain)
         return sorted(best, key=lambda k: -best[k])
-
-
-def _is_value(text: str) -> bool:
-    """Whether a text is a number that is no label of a column, as years may be."""
-    return is_numeric(text) and not YEAR.fullmatch(text)
 
 
 def _is_full(cut: Cut) -> bool:

@@ -10,6 +10,7 @@ from ..ink import Bools, Floats, Ints, distinct
 from ..layout import PageLayout
 from .draft import TableDraft, cells_by_row, row_extents, text_columns
 from .grid import Cut
+from .grouped import least, most
 
 # A wall stands where lines cover this share of the side of a place.
 COVER = 0.6
@@ -81,9 +82,8 @@ def parted_by_rules(layout: PageLayout, cut: Cut) -> Ints:
         return found[0]
     w, facts, index = layout.words, cut.place.strip.facts, cut.place.index
     at, own = level.at[inside], cut.first == cut.last
-    left, right = np.full(cut.columns, np.inf), np.full(cut.columns, -np.inf)
-    np.minimum.at(left, cut.first[own], w.x0[index[cut.starts[:-1]]][own])
-    np.maximum.at(right, cut.last[own], w.x1[index[cut.starts[1:] - 1]][own])
+    left = least(w.x0[index[cut.starts[:-1]]][own], cut.first[own], cut.columns)
+    right = most(w.x1[index[cut.starts[1:] - 1]][own], cut.last[own], cut.columns)
     # Of rules drawn cell by cell, those at one height are one.
     at = np.round(at / (LEVEL * em)) * LEVEL * em
     heights = distinct(at)
