@@ -27,8 +27,9 @@ from .voice import tell
 
 # Findings that are said where nothing but the text is printed.
 TOLD = (
-    "picture-only", "damaged-picture", "wrong-text-layer", "recognised-part", "nameless-font",
-    "told-by-shape", "corrected", "form-value", "unknown-language", OWN_ERROR, *ANSWERED,
+    "picture-only", "damaged-picture", "wrong-text-layer", "recognised-part", "not-written",
+    "nameless-font", "told-by-shape", "corrected", "form-value", "unknown-language",
+    OWN_ERROR, *ANSWERED,
 )  # fmt: skip
 
 

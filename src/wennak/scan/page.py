@@ -30,6 +30,7 @@ from .rows import in_rows
 from .rulings import Rulings, find_rulings, with_posts
 from .sizes import are_bold
 from .straighten import find_skew, turned_by
+from .tangles import find_tangles
 from .threshold import inked, is_noisy
 from .writing import Writing, read_pieces
 
@@ -70,8 +71,28 @@ def _read_upright(ink: PageInk, grey: Grey, recogniser: Recogniser) -> PageInk:
     dpi = grey.shape[1] / ink.width * 72
     skew = find_skew(grey)
     seen, dark, shades = _inked(turned_by(grey, skew), dpi)
-    height = find_marks(dark, dpi).height
-    rulings = find_rulings(seen, dark, height, dpi)
+    rulings, marks, pieces = _pieces(seen, dark, dpi)
+    tangles = find_tangles(pieces.boxes)
+    if len(tangles):
+        for x0, y0, x1, y1 in tangles.astype(np.int64).tolist():
+            dark[y0:y1, x0:x1] = False
+        rulings, marks, pieces = _pieces(seen, dark, dpi)
+        ink.notes.append(
+            (
+                "not-written",
+                f"a part of the picture of page {ink.number} is noise or scribble, and was not read",
+            )
+        )
+    floors = _walls(rulings.level, dark.shape[::-1]).T
+    writing = read_pieces(seen, rulings.ink, floors, marks, pieces, recogniser)
+    writing = in_rows(with_leaders(writing, marks, pieces.dots, rulings.leaders), marks, pieces.of)
+    page = _page(ink, shades, rulings, marks, pieces, writing, 72 / dpi)
+    return dataclasses.replace(page, source="picture", turned=skew)
+
+
+def _pieces(seen: Grey, dark: Mask, dpi: float) -> tuple[Rulings, Marks, Pieces]:
+    """The rules of a page, its marks without them, and what stands on lines among these."""
+    rulings = find_rulings(seen, dark, find_marks(dark, dpi).height, dpi)
     marks = find_marks(dark & ~rulings.ink, dpi)
     marks = without(marks, specks(marks))
     if len(marks) > MOST_MARKS:
@@ -79,12 +100,7 @@ def _read_upright(ink: PageInk, grey: Grey, recogniser: Recogniser) -> PageInk:
         marks = without(marks, np.ones(len(marks), dtype=np.bool_))
     rulings, parts = with_posts(rulings, marks)
     marks = without(marks, parts)
-    pieces = find_pieces(marks, _walls(rulings.upright, dark.shape))
-    floors = _walls(rulings.level, dark.shape[::-1]).T
-    writing = read_pieces(seen, rulings.ink, floors, marks, pieces, recogniser)
-    writing = in_rows(with_leaders(writing, marks, pieces.dots, rulings.leaders), marks, pieces.of)
-    page = _page(ink, shades, rulings, marks, pieces, writing, 72 / dpi)
-    return dataclasses.replace(page, source="picture", turned=skew)
+    return rulings, marks, find_pieces(marks, _walls(rulings.upright, dark.shape))
 
 
 def _inked(grey: Grey, dpi: float) -> tuple[Grey, Mask, Floats]:
