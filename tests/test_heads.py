@@ -12,8 +12,9 @@ from tests.test_continued import FONTS, PROSE, text
 from tests.test_readings import layouts, text_width
 from tests.test_spans import cell, rule, texts
 from wennak.layout import PageLayout
-from wennak.tables.draft import TableDraft, plain_text
+from wennak.tables.draft import CellDraft, TableDraft, plain_text
 from wennak.tables.finish import finish
+from wennak.tables.header_spans import spread_headers
 from wennak.tables.heads import add_heads
 from wennak.tables.judge import judge
 from wennak.tables.places import place_of
@@ -84,6 +85,40 @@ class TestHeads(unittest.TestCase):
                     ("Landings, tonnes", 0, 1, columns, True),
                 )
                 self.assertEqual((found.rows, found.header_rows), (len(NAMES) + 2, 2))
+
+    def test_lines_of_labels_that_wrap_level_are_one_header_row(self) -> None:
+        """Beside labels at the foot of both lines, or at mid height; not where second lines begin anew."""
+        for upper, middle, lower, wanted in (
+            (("", "Change", "Rate", ""), (), ("Vessel", "in", "[kt]", "Spread"), "Change in|Rate [kt]"),
+            (("", "Hull", "Sea", ""), ("Item", "", "", "Sum"), ("", "Age", "Lost", ""), "Hull Age|Sea Lost"),
+            (("", "Week", "Sunday", ""), (), ("Vessel", "Out", "Home", "Spread"), "Week|Sunday"),
+            (("Vessel", "Change", "Range", "Spread"), (), ("", "[kt]", "[nm]", ""), "Change|Range"),
+        ):  # fmt: skip
+            body = [(name, "14", "15", "16") for name in NAMES[:3]]
+            lines = [
+                (630, upper),
+                (624, middle),
+                (618, lower),
+                (600, body[0]),
+                (584, body[1]),
+                (568, body[2]),
+            ]
+            shown = [(y, 72 + 80 * c, said) for y, row in lines for c, said in enumerate(row) if said]
+            (layout,) = layouts(pdf_of("\n".join(text(x, y, said) for y, x, said in shown), FONTS))
+            w = layout.words
+            depth = w.y0 - w.y0.min()
+            row = np.where(depth < 15, depth > 3, 2 + (depth - 22) // 16).astype(int).tolist()
+            column = ((w.x0 - 71) // 80).astype(int).tolist()
+            cells = [CellDraft(r, c, 1, 1, [i]) for i, (r, c) in enumerate(zip(row, column, strict=True))]
+            draft = TableDraft(layout.box(np.arange(len(w))), 5, 4, cells, "spaced", header_rows=2)
+            draft.column_edges = [66 + 80.0 * k for k in range(5)]
+            spread_headers(layout, draft)
+            heads = [plain_text(layout, c.words) for c in draft.cells if c.row == 0 and 0 < c.column < 3]
+            self.assertEqual("|".join(heads), wanted)
+            joined = " " in wanted
+            self.assertEqual((draft.header_rows, draft.rows), (1, 4) if joined else (2, 5))
+            if joined:
+                self.assertEqual({c.rowspan for c in draft.cells}, {1})
 
     def test_labels_in_bold_are_no_part_of_a_row_of_several_lines_right_below(self) -> None:
         at = (72, 110, 150, 300)

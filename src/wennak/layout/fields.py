@@ -178,6 +178,8 @@ def _over_lines(layout: PageLayout) -> list[FieldArea]:
     stand over lines as well; or each right behind its label, and each row with one that ends with a colon.
     """
     texts, level = layout.words.texts, layout.rules.level
+    if not any(text.endswith(":") for text in texts):
+        return []
     long = np.flatnonzero(level.high - level.low > LINE_LENGTH * layout.em)
     rows = [_row_over_lines(layout, at, long) for at in distinct(level.at[long]).tolist()]
     found = [(low, area) for row in rows for low, area in row]

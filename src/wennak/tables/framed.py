@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from bisect import bisect_left, bisect_right
 from collections.abc import Iterator, Sequence
 
 import numpy as np
@@ -11,7 +12,7 @@ from ..model import Box
 from .areas import words_inside
 from .lattice import Lattice
 from .reading import Reading, bits_of
-from .rows import Row, rows_of
+from .rows import Row, rows_of, span_of
 from .strip import Strip
 
 # A grid of fewer rows may be a frame around a table with its notes.
@@ -63,21 +64,25 @@ def _along(layout: PageLayout, strip: Strip) -> Iterator[list[list[int]]]:
         rows = [r for r in strip.rows if low < (r.y0 + r.y1) / 2 < high]
         # Behind a rule of another extent stands another table.
         others = [(*ends, x) for ends, own in sides.items() if ends != (low, high) for x in own]
-        beside = [[i for x in at for i in _beside(layout, r, x, others)] for r in rows]
+        beside = [_beside(layout, r, at, others) for r in rows]
         yield [words for words in beside if words]
 
 
 def _beside(
-    layout: PageLayout, row: Row, x: float, others: Sequence[tuple[float, float, float]]
+    layout: PageLayout, row: Row, at: Sequence[float], others: Sequence[tuple[float, float, float]]
 ) -> list[int]:
-    """The words of a row in the parts right and left of an x; none where one of these is not there, or behind
-    another rule, given by its ends and its x.
+    """The words of a row in the parts right and left of each x; none where one of these is not there, or
+    behind another rule, given by its ends and its x.
     """
     middle = (row.y0 + row.y1) / 2
-    left = max((span for span in row.spans if span[1] < x), default=None)
-    right = min((span for span in row.spans if span[0] > x), default=None)
-    if left is None or right is None:
+    begins, ends = zip(*row.spans, strict=True)
+    crossing = [other for low, high, other in others if low < middle < high]
+    parts: set[int] = set()
+    for x in at:
+        left, right = bisect_left(ends, x) - 1, bisect_right(begins, x)
+        there = left >= 0 and right < len(begins)
+        if there and not any(ends[left] < other < begins[right] for other in crossing):
+            parts |= {left, right}
+    if not parts:
         return []
-    if any(low < middle < high and left[1] < other < right[0] for low, high, other in others):
-        return []
-    return [i for i in row.words for a, b in (left, right) if a <= layout.words.x0[i] <= b]
+    return [i for i, part in zip(row.words, span_of(layout, row).tolist(), strict=True) if part in parts]

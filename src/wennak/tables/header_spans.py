@@ -15,6 +15,7 @@ from ..layout import PageLayout
 from ..model import Box
 from .draft import CellDraft, TableDraft, cells_by_row, plain_text, text_columns
 from .numbers import is_numeric
+from .rowcuts import MAX_ROOM
 
 # A header cell is over a group of columns when its middle is this near (em) to theirs ...
 CENTRED = 0.7
@@ -59,7 +60,55 @@ def spread_headers(layout: PageLayout, draft: TableDraft) -> set[int]:
         for r in range(draft.header_rows - 1):
             _over_columns(layout, draft, r, extents, settled)
         _over_both(layout, draft)
+        for r in reversed(range(draft.header_rows - 1)):
+            if _is_one_row(layout, draft, r):
+                _join_rows(draft, r)
     return settled
+
+
+def _is_one_row(layout: PageLayout, draft: TableDraft, row: int) -> bool:
+    """Whether two header rows hold the lines of labels that wrap, since none is over several columns, which
+    is what a second row would be for: others stand at mid height of both, or at the foot of both, where the
+    second lines go on in small letters or brackets.
+    """
+    own = [c for c in draft.cells if c.words and c.row <= row + 1 and c.row + c.rowspan > row]
+    if any(c.colspan > 1 for c in own):
+        return False
+    lower = {c.column: c for c in own if c.row > row}
+    upper = {c.column: c for c in own if c.row + c.rowspan == row + 1}
+    if not upper or not upper.keys() <= lower.keys():
+        return False
+    if len(own) > len(upper) + len(lower):
+        wrapped = upper.keys() == lower.keys()
+    else:
+        rests = [plain_text(layout, lower[k].words) for k in upper]
+        wrapped = bool(lower.keys() - upper.keys() - {0}) and not any(map(_begins_anew, rests))
+    boxes = [[layout.box(np.array(side[k].words)) for side in (upper, lower)] for k in upper]
+    return wrapped and all(
+        b.y0 - a.y1 < MAX_ROOM * layout.em and not rules_below(layout, (b.x0 + b.x1) / 2, a.y1, b.y0)
+        for a, b in boxes
+    )
+
+
+def _begins_anew(text: str) -> bool:
+    """Whether a text is no rest of a label: it begins with a capital, or is a number."""
+    return text[0].isupper() or is_numeric(text)
+
+
+def _join_rows(draft: TableDraft, row: int) -> None:
+    """Make one of a header row and the next."""
+    upper = {c.column: c for c in draft.cells if c.row + c.rowspan == row + 1}
+    lower = [c for c in draft.cells if c.row == row + 1 and c.column in upper]
+    for c in lower:
+        upper[c.column].words += c.words
+        upper[c.column].rowspan += c.rowspan
+    draft.cells = [c for c in draft.cells if c not in lower]
+    for c in draft.cells:
+        if c.row > row:
+            c.row -= 1
+        elif c.row + c.rowspan > row + 1:
+            c.rowspan -= 1
+    draft.rows, draft.header_rows = draft.rows - 1, draft.header_rows - 1
 
 
 def _off_the_stub(layout: PageLayout, draft: TableDraft) -> None:

@@ -41,13 +41,18 @@ def left_over(
     if not _shows_columns(draft):
         return None
     w = layout.words
-    upright = ~taken & ~w.turned & _may_be_of(layout, draft)
-    free = upright & loose_words(layout)
+    upright = elsewhere = ~taken & ~w.turned & _may_be_of(layout, draft)
+    if layout.number == part.page:
+        elsewhere = upright & (w.x0 > part.box.x1)
+    if not elsewhere.any():
+        return None
+    loose = loose_words(layout)
+    free = upright & loose
     pitch = (part.box.y1 - part.box.y0) / part.table.rows
     faces = _faces(before, draft.word_indices().tolist())
     every = ends = rows_of(layout, np.flatnonzero(free))
     if layout.number == part.page:
-        ends = rows_of(layout, np.flatnonzero(free & (w.x0 > part.box.x1)))
+        ends = rows_of(layout, np.flatnonzero(elsewhere & loose))
     if not ends:
         return None
     room = row_room(before, draft)

@@ -15,7 +15,7 @@ from ..ink import Bools, Ints, median
 from ..layout import PageLayout, are_pages, names_contents
 from .indexes import index_words
 from .numbers import is_numeric
-from .rows import SPAN_GAP, Row, rows_of, within
+from .rows import SPAN_GAP, Row, rows_of, span_of
 
 # The heading of a table of contents has at most so many words.
 HEADING_WORDS = 4
@@ -229,16 +229,14 @@ def _addresses(layout: PageLayout, rows: Sequence[Row]) -> Iterator[list[int]]:
     # No line of an address is farther from that with the code.
     far = ADDRESS_LINES[-1] + 1
     cells = [
-        [(x0, within(layout, row, x0, x1)) for x0, x1 in row.spans]
-        if any(numbered[max(0, k - far) : k + far + 1])
-        else []
+        _cells(layout, row) if any(numbered[max(0, k - far) : k + far + 1]) else []
         for k, row in enumerate(rows)
     ]
     found = [
         _block(layout, rows, cells, k, x0)
         for k, row in enumerate(cells)
         for x0, words in row
-        if numbered[k] and _POSTCODE.fullmatch(" ".join(texts[i] for i in words))
+        if numbered[k] and len(words) > 1 and _POSTCODE.fullmatch(" ".join(texts[i] for i in words))
     ]
     # What has several such lines is met as often.
     met = Counter(block[min(block)][0] for block in found)
@@ -251,6 +249,14 @@ def _addresses(layout: PageLayout, rows: Sequence[Row]) -> Iterator[list[int]]:
         whole = sum(len(rows[k].words) for k in {k for block in near for k in block})
         if len(near) > 1 and len(words) == whole and not _is_ruled(layout, words):
             yield words
+
+
+def _cells(layout: PageLayout, row: Row) -> list[tuple[float, list[int]]]:
+    """Where each span of a row begins, and its words."""
+    cells: list[tuple[float, list[int]]] = [(x0, []) for x0, _ in row.spans]
+    for word, span in zip(row.words, span_of(layout, row).tolist(), strict=True):
+        cells[span][1].append(word)
+    return cells
 
 
 def _block(

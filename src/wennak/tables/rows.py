@@ -109,7 +109,8 @@ def _is_stretched(layout: PageLayout, members: Ints) -> bool:
     page draws these.
     """
     w = layout.words
-    if len(members) < 4 or w.apart[members[1:]].all():
+    letters = sum(_is_word(w.texts[i]) for i in members.tolist())
+    if len(members) < 4 or letters < 0.7 * len(members) or w.apart[members[1:]].all():
         return False
     gaps = w.x0[members][1:] - w.x1[members][:-1]
     usual, size = median(gaps), float(w.size[members[0]])
@@ -118,8 +119,7 @@ def _is_stretched(layout: PageLayout, members: Ints) -> bool:
         return False
     # Most gaps that are wide are so here; a few wide ones between texts part these.
     wide = gaps > SPAN_GAP * w.size[members][1:]
-    letters = sum(_is_word(w.texts[i]) for i in members.tolist())
-    return bool(2 * (even & wide).sum() >= wide.sum()) and letters >= 0.7 * len(members)
+    return bool(2 * (even & wide).sum() >= wide.sum())
 
 
 @functools.lru_cache(8192)
