@@ -349,6 +349,17 @@ class TestHeads(unittest.TestCase):
                 self.assertEqual((heads["Vessel"], heads["Landings"]), ((0, 0, 2, 1), (0, 1, 1, 3)))
                 self.assertEqual((draft.rows, draft.header_rows), (len(NAMES) + 2, 2))
 
+    def test_labels_of_the_first_columns_between_two_lines_of_labels_belong_to_both(self) -> None:
+        head = [text(72, 623, "Vessel"), text(235, 623, "Dues")]
+        head += [text(329, 632, "Cod"), text(433, 632, "Landings")]
+        head += [rule(66, 506, 645), rule(66, 506, 608), rule(290, 386, 627), rule(398, 506, 627)]
+        labels = [text(x, 614, s) for x, s in ((300, "ling"), (360, "hake"), (418, "saithe"), (476, "tusk"))]
+        layout, draft = completed("Vessel Dues Cod Landings", head, labels, body(5, 594, 60))
+        heads = {plain_text(layout, c.words): (c.row, c.column, c.rowspan, c.colspan) for c in draft.cells}
+        wanted = {"Vessel": (0, 0, 2, 1), "Dues": (0, 1, 2, 1), "Cod": (0, 2, 1, 2), "Landings": (0, 4, 1, 2)}
+        self.assertEqual({label: heads[label] for label in wanted}, wanted)
+        self.assertEqual((draft.rows, draft.header_rows), (len(NAMES) + 2, 2))
+
     def test_short_leaders_say_nothing_beside_long_ones(self) -> None:
         lines = []
         for k, (name, dots) in enumerate(zip(NAMES, (30, 28, 26, 4, 3, 24), strict=True)):

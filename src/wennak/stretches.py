@@ -28,6 +28,7 @@ from .layout import (
 )
 from .model import Finding, PageSize, Table
 from .tables import (
+    CellDraft,
     LookAhead,
     Method,
     Near,
@@ -488,10 +489,18 @@ def _part(draft: TableDraft, layout: PageLayout, around: Around) -> Part:
         caption_below=any(layout.words.y0[i] > box.y1 - 2 for i in draft.caption),
         picture=layout.ink.source == "picture",
         italic=_italic(draft, layout),
+        heads=_faces(layout, (c for c in draft.cells if c.row < draft.header_rows)),
+        rows=_faces(layout, (c for c in draft.cells if c.row >= draft.header_rows)),
         origin=draft.origin,
         row_elements=draft.row_elements,
         cell_elements={(c.row, c.column): c.element for c in draft.cells},
     )
+
+
+def _faces(layout: PageLayout, cells: Iterable[CellDraft]) -> frozenset[tuple[str, int]]:
+    """The fonts of the words of some cells, by name and half points."""
+    names, w = [font.name for font in layout.ink.fonts], layout.words
+    return frozenset((names[w.font[i]], round(2 * float(w.size[i]))) for c in cells for i in c.words)
 
 
 def _italic(draft: TableDraft, layout: PageLayout) -> float:

@@ -45,7 +45,9 @@ def lay_out(ink: PageInk) -> PageLayout:
         layout.findings.append(("tags-not-used", f"the tags of page {ink.number} were not used: {doubt}"))
     layout.side_notes = find_side_notes(layout)
     layout.listings = find_listings(layout)
-    layout.zones = zones_around(layout, [], known=False)
-    layout.fields = find_fields(layout)
     layout.drawings = find_drawings(layout)
+    # Numbers along the axes of a chart are no column beside anything.
+    charts = [(d.box, np.flatnonzero(words.inside(d.box))) for d in layout.drawings if d.scale]
+    layout.zones = zones_around(layout, charts, known=False)
+    layout.fields = find_fields(layout)
     return layout

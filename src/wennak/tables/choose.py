@@ -150,14 +150,16 @@ def _has_head(cut: Cut) -> bool:
 
 
 def _by_labels(whole: Reading, upper: Reading, lower: Reading) -> bool:
-    """Whether nothing but labels parts two readings, in rows no farther apart than others."""
+    """Whether nothing but labels, which are no sentences, parts two readings, in rows no farther apart than
+    others.
+    """
     place = whole.place
     facts, ends = place.strip.facts, place.strip.starts[place.first : place.last + 1]
     rows = [bits_of(place.strip.index[a:b]) for a, b in pairwise(ends.tolist())]
     begin = max(k for k, bits in enumerate(rows) if bits & upper.bits)
     end = min(k for k, bits in enumerate(rows) if bits & lower.bits)
     between = [k for k, bits in enumerate(rows) if not bits & (upper.bits | lower.bits)]
-    other = facts.parts | facts.named
+    other = facts.parts | facts.named | facts.prose | facts.sentence
     if len(between) > LABELS or any(not begin < k < end or other[place.first + k] for k in between):
         return False
     steps = np.diff(facts.y0[place.first : place.last])

@@ -12,7 +12,7 @@ from ..layout.joining import join_lines, joined_lines, shifted_marks
 from ..model import Box, Cell, Table
 from .caption import NAMED
 from .draft import columns_off, goes_on
-from .numbers import YEAR, is_numeric
+from .numbers import YEAR, is_numeric, is_value
 from .repeated import repeated_rows, repeats_head
 
 _CONTINUED = re.compile(r"\b(continued|cont['’.]?d?|fortsetzung|suite|continuación|продолжение)\b", re.I)
@@ -51,7 +51,8 @@ class Part:
     below it above the foot of its page (points), and whether its caption is below. `ends` are the lines at
     the ends of its page that may repeat.
     Its text is recognised where it is a `picture`. `italic` is the share of the words of its labels of rows
-    that is in italics (not a number where there are no two labels).
+    that is in italics (not a number where there are no two labels). `heads` and `rows` are the fonts, by name
+    and half points, of its header and of the rows below.
     `origin`, `row_elements` and `cell_elements` (by row and column) are what the structure tree names them.
     """
 
@@ -67,6 +68,8 @@ class Part:
     caption_below: bool = False
     picture: bool = False
     italic: float = nan
+    heads: frozenset[tuple[str, int]] = frozenset()
+    rows: frozenset[tuple[str, int]] = frozenset()
     origin: int = -1
     row_elements: list[int] = field(default_factory=list)
     cell_elements: dict[tuple[int, int], int] = field(default_factory=dict)
@@ -91,6 +94,8 @@ def joined(parts: Sequence[Part]) -> list[tuple[Table, int]]:
             named.pop(previous.origin, None)
             picture = previous.picture and part.picture
             out[number] = (_joined(out[number][0], part.table, picture), out[number][1])
+            if part.heads <= previous.rows:
+                part = replace(part, heads=previous.heads)
         else:
             number = len(out)
             out.append((part.table, index))
@@ -235,9 +240,9 @@ def continues(above: Part, below: Part, whole: Table | None = None) -> bool:
     repeated = a.header_rows and repeats_head(a, b, above.picture and below.picture)
     if repeated and not near:
         return True
-    # What passes for a head may be the rest of the last row.
-    headed = b.header_rows and a.header_rows and not said
-    if headed and not (_heads_groups(a) or _goes_on(a, b) or _rest(a, b, 0)):
+    # What passes for a head may be the rest of the last row, or a row.
+    headed = b.header_rows and a.header_rows and not said and not _is_set_as_rows(above, below)
+    if headed and not (_heads_groups(a) or _heads_values(a, b) or _goes_on(a, b) or _rest(a, b, 0)):
         return False
     if above.page < below.page and above.room > LEFT * max(_pitch(above), _pitch(below)):
         # It would have gone on there.
@@ -264,6 +269,11 @@ def continues(above: Part, below: Part, whole: Table | None = None) -> bool:
     )
 
 
+def _is_set_as_rows(above: Part, below: Part) -> bool:
+    """Whether what passes for a header is set as the rows of the table above, whose own header is not."""
+    return below.heads <= above.rows and not above.heads <= above.rows
+
+
 def _aligned(above: Part, below: Part, share: float = 0.5, shift: float = 0.0) -> bool:
     """Whether a share of the columns of two parts begin, end or have their middle at one place, the second
     so far right of the first.
@@ -276,6 +286,16 @@ def _aligned(above: Part, below: Part, share: float = 0.5, shift: float = 0.0) -
 def _heads_groups(table: Table) -> bool:
     """Whether a table is nothing but labels of groups of columns: those of the columns are below them."""
     return table.rows == table.header_rows and not any(c.column == 0 and c.text for c in table.cells)
+
+
+def _heads_values(a: Table, b: Table) -> bool:
+    """Whether what passes for a header of b is its first row, most of it values: a, which has none, is the
+    head, with or without a label of rows.
+    """
+    if any(c.column and c.text and c.row >= a.header_rows for c in a.cells):
+        return False
+    heads = [c.text for c in b.cells if c.row < b.header_rows and c.column and c.text]
+    return 2 * sum(map(is_value, heads)) > len(heads)
 
 
 def _goes_on(a: Table, b: Table) -> bool:
@@ -366,7 +386,7 @@ def _joined(a: Table, b: Table, picture: bool) -> Table:
     """The rows of b under those of a, without the header that b repeats."""
     end, repeated = repeated_rows(a, b, picture) or (a.header_rows, 0)
     heads = min(a.header_rows, end)
-    if _heads_groups(a) and not repeated:
+    if _heads_groups(a) and not repeated and not _heads_values(a, b):
         heads += b.header_rows
     rest = _rest(a, b, repeated)
     cells = [

@@ -124,8 +124,15 @@ def share_across(layout: PageLayout, index: Ints, cuts: Sequence[float]) -> floa
 
 
 def without_idle_columns(layout: PageLayout, cut: Cut) -> Cut:
-    """Drop cuts beside columns that hold no text of their own: the room between a label and its values."""
-    own = np.bincount(cut.first[cut.first == cut.last], minlength=cut.columns)
+    """Drop cuts beside columns that hold no text of their own: the room between a label and its values, or
+    what labels alone in their rows, in the middle of the table, make one.
+    """
+    place = cut.place
+    beside = np.append(place.strip.facts.beside[place.first : place.last], False)
+    # Beside other lines a text alone in its own is at mid height of these.
+    level = (np.bincount(cut.row, minlength=len(beside) - 1) > 1) | beside[:-1] | beside[1:]
+    narrow = (cut.first == cut.last) & (level[cut.row] | (cut.first == 0))
+    own = np.bincount(cut.first[narrow], minlength=cut.columns)
     idle = set()
     for k in np.flatnonzero(own == 0).tolist():
         over = (cut.first <= k) & (cut.last >= k)

@@ -101,8 +101,8 @@ def _add_row(layout: PageLayout, draft: TableDraft, free: Bools, row: Row, sure:
     """Put a row above a table into it, if it is of its header; where that is not `sure` to be no running
     head, it has to be told by more than where its labels stand.
     """
-    if _heads_stub(layout, draft, free, row):
-        draft.cells = [CellDraft(0, 0, 1, 1, list(row.words)), *draft.cells]
+    if stub := _stub_labels(layout, draft, free, row):
+        draft.cells = [*stub, *draft.cells]
     elif groups := _groups(layout, draft, row) or _in_frame(layout, draft, row):
         _add_groups(layout, draft, groups)
     elif firsts := _first_lines(layout, draft, row):
@@ -172,23 +172,28 @@ def _sideways(layout: PageLayout, turned: Ints) -> list[Row]:
     return [Row(beside.tolist(), x0[0], max(x1), float(w.y0[beside].min()), foot, foot, spans)]
 
 
-def _heads_stub(layout: PageLayout, draft: TableDraft, free: Bools, row: Row) -> bool:
-    """Whether a row is the label of the first column, which has none, at mid height between the labels of the
-    others and those over groups of these.
+def _stub_labels(layout: PageLayout, draft: TableDraft, free: Bools, row: Row) -> list[CellDraft]:
+    """The labels of the first columns, which have none, that a row holds at mid height between the labels of
+    the others and those over groups of these; nothing where it does not.
     """
-    if draft.columns < 2 or len(row.spans) > 1 or is_held(draft, 0, 0, 0):
-        return False
-    second = text_columns(layout, draft)[1]
-    if second is None or row.x1 > second[0]:
-        return False
+    count = len(row.spans)
+    labelled = columns_of([c for c in draft.cells if c.row == 0 and c.words])
+    if count >= draft.columns or labelled != set(range(count, draft.columns)) or _counts(layout, row.words):
+        return []
+    columns = text_columns(layout, draft)
+    for k, (x0, x1) in enumerate(row.spans):
+        own, behind = columns[k], columns[k + 1]
+        if behind is None or x1 > behind[0] or (k and (own is None or x1 < own[0] or x0 > own[1])):
+            return []
     others = free.copy()
     others[row.words] = False
     upper = _above(layout, draft, others)
-    if upper is None or upper.x0 < row.x1 or not is_head(layout, draft) or _counts(layout, row.words):
-        return False
+    if upper is None or upper.x0 < row.x1 or not _looks_alike(layout, draft, row):
+        return []
     foot = max(layout.box(np.array(c.words)).y1 for c in draft.cells if c.row == 0 and c.words)
-    off = (row.y0 + row.y1 - upper.y0 - foot) / 2
-    return abs(off) < OFF_ROW * layout.em and _looks_alike(layout, draft, row)
+    if abs(row.y0 + row.y1 - upper.y0 - foot) / 2 >= OFF_ROW * layout.em:
+        return []
+    return [CellDraft(0, k, 1, 1, within(layout, row, *span)) for k, span in enumerate(row.spans)]
 
 
 def _first_lines(layout: PageLayout, draft: TableDraft, row: Row) -> list[tuple[CellDraft, list[int]]]:

@@ -257,6 +257,10 @@ def _begun_at(
             own = filled[: next(other, len(lines))]
             count = max((n + 1 for n, several in enumerate(own) if several > 1), default=0)
             heads = _only_head(layout, rows[first + count :], lines[:count], columns, room)
+            if not count and own and 0 in columns_filled(layout, lines[0], columns):
+                # The label of a group may end the page right below the head.
+                above = _only_head(layout, rows[first + 1 :], lines[:1], columns, room)
+                heads, count = (above, 1) if above else (heads, count)
             head = [
                 cell
                 for k, line in enumerate(heads[::-1])
