@@ -126,7 +126,7 @@ def what_parts(
         return None
     a, b = (left.baseline, right.baseline) if len(left) <= len(right) else (right.baseline, left.baseline)
     beside = a[(a > b.min() - em) & (a < b.max() + em)]
-    share = float((_distances(beside if len(beside) >= MIN_LINES else a, b) < LEVEL * em).mean())
+    share = float((_distances(beside if len(beside) else a, b) < LEVEL * em).mean())
     if any(prose):
         return Parted.UNLIKE if share < LEVEL_SHARE else None
     # Lines that have nothing to do with each other stand level by chance.
