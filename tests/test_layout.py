@@ -14,7 +14,7 @@ from scipy.sparse.csgraph import connected_components
 import wennak
 from tests.support import DEMO, joined, pdf_of
 from tests.tagged import tagged_pages, tagged_pdf
-from wennak.layout import connected
+from wennak.ink import connected
 from wennak.layout.joining import join_lines
 
 SAID = "the keeper of the light counts every vessel that passes the sound and writes its name into a book"

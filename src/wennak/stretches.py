@@ -499,8 +499,9 @@ def _part(draft: TableDraft, layout: PageLayout, around: Around) -> Part:
 
 def _faces(layout: PageLayout, cells: Iterable[CellDraft]) -> frozenset[tuple[str, int]]:
     """The fonts of the words of some cells, by name and half points."""
-    names, w = [font.name for font in layout.ink.fonts], layout.words
-    return frozenset((names[w.font[i]], round(2 * float(w.size[i]))) for c in cells for i in c.words)
+    w, words = layout.words, [i for c in cells for i in c.words]
+    found = set(zip(w.font[words].tolist(), np.round(2 * w.size[words]).tolist(), strict=True))
+    return frozenset((layout.ink.fonts[font].name, int(size)) for font, size in found)
 
 
 def _italic(draft: TableDraft, layout: PageLayout) -> float:

@@ -20,6 +20,7 @@ from .arrays import (
     looked_up,
     median,
 )
+from .connected import connected
 from .file import UNKNOWN_CHARACTERS, PdfFile, unknown_characters
 from .font import TextTable
 from .navigation import OutlineItem, StructureTree
@@ -47,6 +48,7 @@ __all__ = [
     "TextTable",
     "Texts",
     "columns_of",
+    "connected",
     "cropped",
     "distinct",
     "drawing",

@@ -2,7 +2,6 @@
 
 from .around import zones_around
 from .captions import CAPTION
-from .connected import connected
 from .contents import are_pages, is_index, names_contents
 from .figures import figure_boxes, find_figures
 from .flow import Item, Line, PageItems, TableMark, flow
@@ -15,6 +14,6 @@ from .words import raised_ends
 
 __all__ = [
     "CAPTION", "Item", "Line", "PageItems", "PageLayout", "RunningKey", "TableMark", "Tags", "Zone",
-    "are_pages", "connected", "figure_boxes", "find_figures", "flow", "is_index", "lay_out", "names_contents",
+    "are_pages", "figure_boxes", "find_figures", "flow", "is_index", "lay_out", "names_contents",
     "raised_ends", "repeatable", "structure", "zones_around",
 ]  # fmt: skip

@@ -16,9 +16,8 @@ from itertools import pairwise
 import numpy as np
 
 from ..equations import NAMES, OPERATORS, RELATIONS
-from ..ink import Bools, Floats, Glyphs, Ints, PageInk, TextKind, distinct, median
+from ..ink import Bools, Floats, Glyphs, Ints, PageInk, TextKind, connected, distinct, median
 from ..model import Box
-from .connected import connected
 from .words import Words
 
 # A gap this wide (em) ends a span of words; parts of one display stand at most so far apart (em).

@@ -4,11 +4,10 @@ from __future__ import annotations
 
 import numpy as np
 
-from ..ink import Bools, Floats, Ints, distinct
+from ..ink import Bools, Floats, Ints, connected, distinct
 from ..model import Box
 from ..values import bare_of, number_of
 from .captions import CAPTION
-from .connected import connected
 from .page import Drawing, PageLayout
 
 # A figure is at least this wide and high (em); smaller pictures are ornaments, symbols, bullets.

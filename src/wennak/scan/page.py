@@ -77,12 +77,8 @@ def _read_upright(ink: PageInk, grey: Grey, recogniser: Recogniser) -> PageInk:
         for x0, y0, x1, y1 in tangles.astype(np.int64).tolist():
             dark[y0:y1, x0:x1] = False
         rulings, marks, pieces = _pieces(seen, dark, dpi)
-        ink.notes.append(
-            (
-                "not-written",
-                f"a part of the picture of page {ink.number} is noise or scribble, and was not read",
-            )
-        )
+        said = f"a part of the picture of page {ink.number} is noise or scribble, and was not read"
+        ink.notes.append(("not-written", said))
     floors = _walls(rulings.level, dark.shape[::-1]).T
     writing = read_pieces(seen, rulings.ink, floors, marks, pieces, recogniser)
     writing = in_rows(with_leaders(writing, marks, pieces.dots, rulings.leaders), marks, pieces.of)

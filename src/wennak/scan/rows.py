@@ -6,10 +6,8 @@ import dataclasses
 from collections.abc import Iterator
 
 import numpy as np
-from scipy.sparse import coo_array
-from scipy.sparse.csgraph import connected_components
 
-from ..ink import Floats, Ints
+from ..ink import Floats, Ints, connected
 from .marks import Marks
 from .pitch import fixed_pitch
 from .sizes import piece_baselines
@@ -54,8 +52,7 @@ def levelled(baseline: Floats, piece: Ints, x0: Floats, x1: Floats, em: float) -
     np.minimum.at(left, of, x0)
     np.maximum.at(right, of, x1)
     pairs = np.concatenate([np.empty((2, 0), dtype=np.int64), *_together(own, left, right, em)], axis=1)
-    graph = coo_array((np.ones(pairs.shape[1]), (pairs[0], pairs[1])), shape=(len(there), len(there)))
-    _, line = connected_components(graph, directed=False)
+    line = connected(pairs[0], pairs[1], len(there))
     order = np.lexsort((own, line))
     shift = np.zeros(len(there))
     for members in np.split(order, np.flatnonzero(np.diff(line[order])) + 1):

@@ -5,10 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 import numpy as np
-from scipy.sparse import coo_array
-from scipy.sparse.csgraph import connected_components
 
-from ..ink import Floats, Ints
+from ..ink import Floats, Ints, connected
 
 # Pieces lie across each other where they share more than this of the smaller one's box.
 SHARED = 0.02
@@ -23,8 +21,7 @@ def find_tangles(boxes: Floats) -> Floats:
     What has its middle in the box of a tangle is part of it, which may make the box larger.
     """
     pairs = np.concatenate([np.empty((2, 0), dtype=np.int64), *_across(boxes)], axis=1)
-    graph = coo_array((np.ones(pairs.shape[1]), (pairs[0], pairs[1])), shape=(len(boxes), len(boxes)))
-    _, of = connected_components(graph, directed=False)
+    of = connected(pairs[0], pairs[1], len(boxes))
     middle = (boxes[:, :2] + boxes[:, 2:]) / 2
     found: list[Floats] = []
     for tangle in np.flatnonzero(np.bincount(of, minlength=1) >= MANY).tolist():

@@ -7,8 +7,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..ink import Bools, Floats, Ints, distinct
-from ..layout import PageLayout, connected
+from ..ink import Bools, Floats, Ints, connected, distinct
+from ..layout import PageLayout
 from ..layout.rules import Lines, Rules
 from .rulings import level_edges
 

@@ -6,8 +6,8 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from ..ink import Bools, Floats, Ints, distinct
-from ..layout import PageLayout, connected
+from ..ink import Bools, Floats, Ints, connected, distinct
+from ..layout import PageLayout
 from ..model import Box
 from .areas import words_inside
 from .draft import CellDraft, TableDraft

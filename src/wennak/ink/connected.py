@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from ..ink import Ints
+from .arrays import Ints
 
 
 def connected(a: Ints, b: Ints, count: int) -> Ints:
