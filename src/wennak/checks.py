@@ -6,7 +6,7 @@ import re
 from collections import Counter
 from typing import Literal
 
-from .model import Check, Table
+from .model import Cell, Check, Table
 from .values import typed_column
 
 _TOTAL = re.compile(
@@ -16,6 +16,7 @@ _CHANGE = re.compile(
     r"\b(change|difference|increase|decrease|veränderung|differenz|variation|écart|изменение)\b|[Δ±]|\+/-",
     re.I,
 )
+_TAIL = re.compile(r"[.,](\d+)\D*$")
 # A column is a sum or a difference of others where this share of its rows bears it out.
 BORNE_OUT = 0.6
 # A total is nearly a sum where it is off by no more than this share of it.
@@ -33,11 +34,12 @@ def is_total(text: str) -> bool:
 
 def total_rows(table: Table) -> list[int]:
     """Return the rows below the header whose label, or first text, speaks of a total."""
-    first: dict[int, str] = {}
-    for cell in sorted(table.cells, key=lambda c: (c.row, c.column)):
-        if cell.row >= table.header_rows and cell.text and cell.row not in first:
-            first[cell.row] = cell.text
-    return [row for row, text in sorted(first.items()) if is_total(text)]
+    first: dict[int, Cell] = {}
+    for cell in table.cells:
+        own = cell.row >= table.header_rows and cell.text
+        if own and (cell.row not in first or cell.column < first[cell.row].column):
+            first[cell.row] = cell
+    return [row for row, cell in sorted(first.items()) if is_total(cell.text)]
 
 
 def find_checks(table: Table, numbers: Numbers | None = None) -> list[Check]:
@@ -174,5 +176,5 @@ def numbers_of(table: Table) -> Numbers:
 
 def decimal_places(text: str) -> int:
     """Return how many digits of a number stand after its point."""
-    tail = re.search(r"[.,](\d+)\D*$", text)
+    tail = _TAIL.search(text)
     return len(tail[1]) if tail and len(tail[1]) != 3 else 0

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Sequence
 from itertools import combinations, permutations
 from typing import Literal
 
@@ -42,11 +42,12 @@ def find_relations(table: Table, numbers: Numbers | None = None) -> list[Check]:
     totals = sorted(set(total_rows(table)))
     body = [r for r in range(table.header_rows, table.rows) if r not in totals]
     out: list[Check] = []
+    texts = _texts(table)
     for c in range(table.columns):
         left = np.flatnonzero(known[:c].any(axis=1))[-_NEAR:].tolist()
         if not left or not known[c].any():
             continue
-        if _is_percent(table, c, labels[c]):
+        if _is_percent(texts[c], labels[c]):
             ways = _percentages(values, left, body, totals)
             out += _best("percentage", numbers, c, [*body, *totals], ways, BORNE_OUT, 3)
         else:
@@ -56,10 +57,18 @@ def find_relations(table: Table, numbers: Numbers | None = None) -> list[Check]:
     return out
 
 
-def _is_percent(table: Table, column: int, label: str) -> bool:
+def _texts(table: Table) -> list[list[str]]:
+    """The texts that begin in each column below the header."""
+    out: list[list[str]] = [[] for _ in range(table.columns)]
+    for c in table.cells:
+        if c.row >= table.header_rows and c.text:
+            out[c.column].append(c.text)
+    return out
+
+
+def _is_percent(texts: Sequence[str], label: str) -> bool:
     if _PERCENT.search(label):
         return True
-    texts = [c.text for c in table.cells if c.column == column and c.row >= table.header_rows and c.text]
     return bool(texts) and 2 * sum(unit_of(text) == "%" for text in texts) > len(texts)
 
 
@@ -101,23 +110,24 @@ def _best(
     ways: Iterable[Floats], share: float, least: int,
 ) -> list[Check]:  # fmt: skip
     """The checks of the way that holds in most rows, where it holds in enough of them."""
+    if len(rows) < least:
+        return []
     shown = [numbers[column][r] for r in rows]
     slack = 1.02 if kind == "percentage" else 0.01
     printed = np.array([np.nan if v is None else v[0] for v in shown])
     room = np.array([np.nan if v is None else 0.5 * 10.0 ** -v[1] * slack for v in shown])
-    best, most = np.full(len(rows), np.nan), 0
-    for expected in ways:
-        passed = int((np.abs(expected - printed) <= room).sum())
-        if passed > most:
-            best, most = expected, passed
-    if most < least:
+    told = np.array([*ways]).reshape(-1, len(rows))
+    borne = (np.abs(told - printed) <= room).sum(axis=1)
+    if borne.max(initial=0) < least:
         return []
+    best = told[borne.argmax()]
     checks = []
     for r, value, expected, near in zip(rows, shown, best.tolist(), room.tolist(), strict=True):
         if value is None or np.isnan(expected):
             continue
-        told = round(expected, max(value[1], 2) if kind == "percentage" else 6)
-        checks.append(Check(kind, r, column, told, value[0], abs(expected - value[0]) <= near))
+        places = max(value[1], 2) if kind == "percentage" else 6
+        passed = abs(expected - value[0]) <= near
+        checks.append(Check(kind, r, column, round(expected, places), value[0], passed))
     # A zero that follows from a zero shows nothing.
     telling = sum(check.passed and bool(check.expected) for check in checks)
     return checks if telling >= least and telling >= share * len(checks) else []

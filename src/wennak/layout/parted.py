@@ -251,11 +251,15 @@ def _end_apart(left: Spans, right: Spans, width: float, em: float) -> bool:
 
 def _same_labels(layout: PageLayout, left: Spans, right: Spans) -> bool:
     """Whether lines on both sides begin with the same words: cards or records side by side."""
-    firsts = []
-    for side in (left, right):
-        leading = side.take(side.x0 < side.x0.min() + layout.em)
-        heads = zip(leading.baseline.tolist(), leading.first.tolist(), strict=True)
-        firsts.append({round(b): layout.words.texts[i] for b, i in heads})
+    texts = layout.words.texts
+    leading = [side.take(side.x0 < side.x0.min() + layout.em) for side in (left, right)]
+    words = [[texts[i] for i in side.first.tolist()] for side in leading]
+    if {*words[0]}.isdisjoint(words[1]):
+        return False
+    firsts = [
+        {round(at): word for at, word in zip(side.baseline.tolist(), own, strict=True)}
+        for side, own in zip(leading, words, strict=True)
+    ]
     shared = firsts[0].keys() & firsts[1].keys()
     same = sum(bool(firsts[0][b] == firsts[1][b]) for b in shared)
     return same >= MIN_LINES and same >= LEVEL_SHARE * len(shared)

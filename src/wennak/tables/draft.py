@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import re
 from collections.abc import Container, Iterable, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field, fields, replace
 from itertools import pairwise
+from operator import attrgetter
 
 import numpy as np
 
-from ..ink import Floats, Ints
+from ..ink import Floats, Ints, distinct
 from ..layout import PageLayout
 from ..layout.bidi import logical
 from ..layout.joining import MARKER, compound_words, join_lines
@@ -41,6 +42,10 @@ class CellDraft:
     element: int = -1
     signed: bool = False
     said: str = ""
+
+
+# All fields of a cell: `replace` takes its time to find out what they are.
+_ALL = attrgetter(*(f.name for f in fields(CellDraft)))
 
 
 @dataclass(slots=True)
@@ -75,12 +80,12 @@ class TableDraft:
 
     def copy(self) -> TableDraft:
         """Return the same grid with cells of its own."""
-        return replace(self, cells=[replace(cell) for cell in self.cells])
+        return replace(self, cells=[CellDraft(*_ALL(cell)) for cell in self.cells])
 
     def word_indices(self) -> Ints:
         """Return the indices of all words in the cells and the caption."""
         inside = [w for cell in self.cells for w in cell.words]
-        return np.array(sorted({*inside, *self.caption}), dtype=np.int64)
+        return distinct(np.array([*inside, *self.caption], dtype=np.int64))
 
 
 def cells_by_row(draft: TableDraft) -> dict[int, list[CellDraft]]:
@@ -127,10 +132,11 @@ def row_extents(layout: PageLayout, draft: TableDraft) -> tuple[Floats, Floats]:
     """
     w = layout.words
     tops, feet = np.full(draft.rows, np.inf), np.full(draft.rows, -np.inf)
-    held = [(i, c.row, c.row + c.rowspan - 1) for c in draft.cells for i in c.words]
-    index, first, last = np.array(held, dtype=np.int64).reshape(-1, 3).T
-    np.minimum.at(tops, first, w.y0[index])
-    np.maximum.at(feet, last, w.y1[index])
+    held = [(c.row, c.row + c.rowspan - 1, len(c.words)) for c in draft.cells]
+    first, last, counts = np.array(held, dtype=np.int64).reshape(-1, 3).T
+    index = np.array([i for c in draft.cells for i in c.words], dtype=np.int64)
+    np.minimum.at(tops, np.repeat(first, counts), w.y0[index])
+    np.maximum.at(feet, np.repeat(last, counts), w.y1[index])
     return tops, feet
 
 

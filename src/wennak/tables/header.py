@@ -9,7 +9,7 @@ from itertools import pairwise
 import numpy as np
 
 from ..layout import PageLayout
-from .draft import TableDraft, cells_by_row, plain_text, row_extents
+from .draft import TableDraft, cells_by_row, columns_of, plain_text, row_extents
 from .numbers import YEAR, is_numeric
 
 MAX_HEADER = 4
@@ -181,21 +181,22 @@ def _numeric_body(layout: PageLayout, draft: TableDraft) -> bool:
     """Whether some column holds numbers below a first row that holds none; a year over other numbers is
     none.
     """
-    numeric, years, total = np.zeros(draft.columns), np.zeros(draft.columns), np.zeros(draft.columns)
-    head = np.zeros(draft.columns, dtype=np.bool_)
-    dated = np.zeros(draft.columns, dtype=np.bool_)
+    columns = range(draft.columns)
+    numeric, years, total = ([0 for _ in columns] for _ in range(3))
+    dated: set[int] = set()
     for c in draft.cells:
         if not c.words:
             continue
         text = plain_text(layout, c.words)
         is_number, is_year = is_numeric(text), YEAR.fullmatch(text) is not None
-        if c.row == 0:
-            own = slice(c.column, c.column + c.colspan)
-            head[own] |= is_number and not is_year
-            dated[own] |= is_year
-        elif c.colspan == 1:
+        if c.row == 0 and is_number and not is_year:
+            return False
+        if c.row == 0 and is_year:
+            dated.update(columns_of([c]))
+        elif c.row and c.colspan == 1:
             numeric[c.column] += is_number
             years[c.column] += is_year
             total[c.column] += 1
-    head |= dated & (years > 0)
-    return bool(((numeric >= 0.7 * np.maximum(total, 1)) & (total >= 2)).any() and not head.any())
+    if any(years[k] for k in dated):
+        return False
+    return any(total[k] >= 2 and numeric[k] >= 0.7 * total[k] for k in columns)

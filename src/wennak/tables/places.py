@@ -105,7 +105,8 @@ def around(layout: PageLayout, place: Place, free: Bools, uprights: bool = True)
     """
     w, box, strip = layout.words, place.box, place.strip
     level = free & (w.y1 > box.y0 - REACH * layout.em) & (w.y0 < box.y1 + REACH * layout.em)
-    whole = _whole_texts(layout, np.flatnonzero(level), box)
+    beside = level & ((w.x1 < box.x0) | (w.x0 > box.x1))
+    whole = _whole_texts(layout, np.flatnonzero(level & beside.any()), box)
     for part in (whole[w.x1[whole] < box.x0], whole[w.x0[whole] > box.x1]):
         if len(part) and is_tabular(layout, part):
             yield from _places_in(layout, strip_of(layout, part), uprights)

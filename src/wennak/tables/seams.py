@@ -22,7 +22,13 @@ PIECES = 3.0
 
 
 def seam_strengths(layout: PageLayout, strip: Strip, first: int, last: int) -> Floats:
-    """Return how likely something begins or ends between each two rows of a stretch."""
+    """Return how likely something begins or ends between each two rows of a stretch; a strip keeps it."""
+    if (first, last) not in strip.seams:
+        strip.seams[first, last] = _strengths(layout, strip, first, last)
+    return strip.seams[first, last]
+
+
+def _strengths(layout: PageLayout, strip: Strip, first: int, last: int) -> Floats:
     f, em = strip.facts, layout.em
     a, b = slice(first, last - 1), slice(first + 1, last)
     bottoms = np.maximum.accumulate(f.y1[first:last])[:-1]

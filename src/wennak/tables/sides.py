@@ -47,14 +47,18 @@ def read_sides(layout: PageLayout, reading: Reading, free: Bools) -> list[TableD
         return []
     index, w = reading.place.index, layout.words
     middle = (w.x0[index] + w.x1[index]) / 2
-    for k, x in enumerate(_gaps(layout, reading.place)):
-        if _is_bridged(layout, reading.place, x):
-            continue
+    gaps = [
+        (k, x)
+        for k, x in enumerate(_gaps(layout, reading.place))
+        if not _is_bridged(layout, reading.place, x)
+    ]
+    names = _names(layout, reading.place) if gaps else []
+    for k, x in gaps:
         ruled = _are_ruled(layout, reading.place, x)
         if k >= GAPS and not ruled:
             continue
         sides = [np.sort(index[own]) for own in (middle < x, middle > x)]
-        told = ruled or _are_named(layout, reading.place, x)
+        told = ruled or any(first < x < last for first, last in names)
         if k and not told and not _may_share_labels(layout, *sides):
             continue
         rows = [rows_of(layout, side) for side in sides]
@@ -195,13 +199,15 @@ def _labelled(layout: PageLayout, rows: Sequence[Row]) -> list[tuple[Row, str]]:
     return [(r, label.rstrip(_STOPS)) for r, label in parts]
 
 
-def _are_named(layout: PageLayout, place: Place, x: float) -> bool:
-    """Whether lines that name tables stand level above a place, or at its top, one on each side of an x."""
+def _names(layout: PageLayout, place: Place) -> list[tuple[float, float]]:
+    """Where the first and the last begin of lines that name tables and stand level above a place, or at its
+    top.
+    """
     w, em, box = layout.words, layout.em, place.box
     top = box.y0 - NAMED_REACH * em
     near = (w.y0 > top) & (w.y0 < place.rows[0].y1) & (w.x1 > box.x0 - em) & (w.x0 < box.x1 + em)
-    for row in rows_of(layout, np.flatnonzero(near & ~w.turned)):
-        names = [a for a, b in row.spans if NAMED.match(plain_text(layout, within(layout, row, a, b)))]
-        if names and names[0] < x < names[-1]:
-            return True
-    return False
+    rows = [
+        [a for a, b in row.spans if NAMED.match(plain_text(layout, within(layout, row, a, b)))]
+        for row in rows_of(layout, np.flatnonzero(near & ~w.turned))
+    ]
+    return [(names[0], names[-1]) for names in rows if names]

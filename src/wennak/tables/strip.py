@@ -61,7 +61,8 @@ class Strip:
     `index` holds their words row by row, `starts` where each row begins in it (rows + 1); `numeric` which
     words are numbers, `digits` which of these have digits; `sums` (words + 1, 6) how many words before each
     are numbers, mathematics, of fixed pitch, led up to by leaders, in fields of forms, parts of programs;
-    `tight` the positions of words right before others, without a blank between.
+    `tight` the positions of words right before others, without a blank between; `seams` how strong the seams
+    of stretches of rows are that were asked for (`seam_strengths`).
     """
 
     layout: PageLayout
@@ -75,7 +76,7 @@ class Strip:
     sums: Floats
     tight: Ints
     facts: RowFacts
-    seams: Floats | None = None
+    seams: dict[tuple[int, int], Floats] = field(default_factory=dict)
     _profiles: dict[tuple[float, float], Profile | None] = field(default_factory=dict)
 
     def profile(self, x0: float, x1: float) -> Profile | None:

@@ -58,8 +58,11 @@ def _label(layout: PageLayout, cells: Sequence[CellDraft]) -> Ints:
     """
     w, em = layout.words, layout.em
     none = np.empty(0, dtype=np.int64)
-    words, stub = words_of(cells), words_of([c for c in cells if c.column == 0])
-    if not len(stub) or len(distinct(w.row[words])) < 2 or any(c.rowspan > 1 for c in cells):
+    words = words_of(cells)
+    if not len(words) or (w.row[words] == w.row[words[0]]).all() or any(c.rowspan > 1 for c in cells):
+        return none
+    stub = words_of([c for c in cells if c.column == 0])
+    if not len(stub):
         return none
     last = w.row[words[w.y0[words].argmax()]]
     label: Ints = words[w.row[words] == last]
@@ -111,8 +114,10 @@ def with_lines_joined(layout: PageLayout, draft: TableDraft, lines: Sequence[flo
     rows stand between two alone: they go on with some of the texts above, no farther off than lines of one
     cell.
     """
+    if len(lines) < BANDS or any(c.rowspan > 1 for c in draft.cells):
+        return draft
     rows = cells_by_row(draft)
-    if len(lines) < BANDS or len(rows) < draft.rows or any(c.rowspan > 1 for c in draft.cells):
+    if len(rows) < draft.rows:
         return draft
     band = bands(layout, draft, lines)
     if (np.bincount(band) == 1).sum() < max(BANDS, SINGLE * len(distinct(band))):
@@ -131,8 +136,10 @@ def with_near_lines_joined(layout: PageLayout, draft: TableDraft, lines: Sequenc
     that do not are to theirs, and than most by far: lines of one cell, where nothing but room tells them, and
     none of some level `lines` (their y) runs between.
     """
+    if draft.rows < BANDS + 2 or any(c.rowspan > 1 for c in draft.cells):
+        return draft
     rows = cells_by_row(draft)
-    if draft.rows < BANDS + 2 or len(rows) < draft.rows or any(c.rowspan > 1 for c in draft.cells):
+    if len(rows) < draft.rows:
         return draft
     tops, feet = row_extents(layout, draft)
     # The first row and what stands below it may be heads.

@@ -84,9 +84,7 @@ def _seams(layout: PageLayout, place: Place) -> list[float]:
     if place.whole:
         return [END, END, 0.0, 0.0]
     strip = place.strip
-    if strip.seams is None:
-        strip.seams = seam_strengths(layout, strip, 0, len(strip.rows))
-    strength, a, b = strip.seams, place.first, place.last
+    strength, a, b = seam_strengths(layout, strip, 0, len(strip.rows)), place.first, place.last
     inner = strength[a : b - 1]
     above = float(strength[a - 1]) if a else END
     below = float(strength[b - 1]) if b <= len(strength) else END

@@ -230,11 +230,12 @@ def with_known_lines_apart(layout: PageLayout, draft: TableDraft) -> TableDraft:
     """Part rows in which a cell holds line by line what stands in other cells of its column alone, as the
     same conditions are repeated for every quantity; in the first row below its label.
     """
-    lines = [(c, _lines(layout, c)) for c in draft.cells]
+    lines = [(c, _lines(layout, c)) for c in draft.cells if len(c.words) > 1]
     several = [(c, own) for c, own in lines if len(own) > 1 and c.column and c.rowspan == 1]
     if not several:
         return draft
     alone = {(c.column, plain_text(layout, c.words)) for c, own in lines if len(own) == 1}
+    alone |= {(c.column, plain_text(layout, c.words)) for c in draft.cells if len(c.words) == 1}
     begins: dict[int, list[int]] = {}
     for c, own in several:
         known = [(c.column, plain_text(layout, words)) in alone for words in own.values()]
