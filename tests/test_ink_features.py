@@ -72,6 +72,19 @@ class TestWeight(unittest.TestCase):
         self.assertEqual(bold, [weight for word, weight in wanted.items() for _ in word])
         self.assertEqual({font.name for font in ink.fonts}, {"Helvetica"})
 
+    def test_faces_are_told_by_the_ends_of_names(self) -> None:
+        faces = {
+            "Sound-Biolith": (False, False), "Sound-Bold": (True, False), "Sound,Bold": (True, False),
+            "Sound-B": (True, False), "Sound-BI": (True, True), "Sound-BoldItalic": (True, True),
+            "Sound-It": (False, True), "Sound-Demi": (True, False), "Sound-Birch-BI": (True, True),
+        }  # fmt: skip
+        for name, wanted in faces.items():
+            font = {
+                "F1": {"Subtype": "/Type1", "BaseFont": f"/ABCDEF+{name}", "Encoding": "/WinAnsiEncoding"}
+            }
+            (own,) = ink_of(pdf_of("BT /F1 11 Tf 72 700 Td (quay) Tj ET", font)).fonts
+            self.assertEqual((own.bold, own.italic), wanted, name)
+
     def test_strokes_before_any_font_are_none(self) -> None:
         self.assertEqual(len(ink_of(pdf_of("BT 2 Tr 1 w 72 700 Td (odd) Tj ET")).texts.strings), 0)
 

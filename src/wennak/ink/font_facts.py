@@ -20,8 +20,8 @@ from .streams import unpacked
 from .tex_encodings import moved_texts
 
 T = TypeVar("T")
-_BOLD = re.compile(r"bold|black|heavy|demi|medi\b|medium$|cmbx|cmssbx|cmb\d|-bd|(?:^|[-,])b(?:i|$)", re.I)
-_ITALIC = re.compile(r"ital|obli|slant|cmti|cmsl|cmmi|-it\b|[-,]bi?$", re.I)
+_BOLD = re.compile(r"bold|black|heavy|demi|medi\b|medium$|cmbx|cmssbx|cmb\d|-bd|(?:^|[-,])bi?$", re.I)
+_ITALIC = re.compile(r"ital|obli|slant|cmti|cmsl|cmmi|-it\b|[-,]bi$", re.I)
 # Widths (em) that differ by less are rounded otherwise; letters in fixed pitch are narrower than the squares
 # of ideographs and syllables.
 SAME_WIDTH, SQUARE = 0.005, 0.75
