@@ -92,6 +92,24 @@ class TestCharts(unittest.TestCase):
             [[c.text if c else "" for c in row] for row in table.grid()], [list(r) for r in rows]
         )
 
+    def test_three_values_that_go_with_their_places_by_chance_are_no_scale(self) -> None:
+        """Columns of a table are shaded, and the values of the one before them rise nearly evenly."""
+        rows = [
+            ("Tern", "23", "66.1", "north"),
+            ("Skua", "43", "67.9", "west"),
+            ("Eider", "62", "44.1", "south"),
+        ]
+        drawn = ["0.8 g"]
+        for r in range(3):
+            drawn += [f"{left} {692 - 36 * r} 120 34 re f" for left in (200, 330)]
+        drawn.append("0 g")
+        for r, row in enumerate(rows):
+            drawn += [text(x, 704 - 36 * r, cell) for x, cell in zip((80, 180, 290, 400), row, strict=True)]
+        (table,) = wennak.read(pdf_of("\n".join(drawn))).tables
+        self.assertEqual(
+            [[c.text if c else "" for c in row] for row in table.grid()], [[*row] for row in rows]
+        )
+
     def test_a_label_below_the_axis_does_not_part_a_chart_from_its_caption(self) -> None:
         content = bars(150, 420, self.VALUES, ["0", "50", "100", "150"])
         content += "\n" + text(210, 388, "Month") + "\n" + text(130, 366, "Fig. 2: Calls at the quay")

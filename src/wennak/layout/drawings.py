@@ -19,11 +19,13 @@ MIN_SHAPES = 5
 # Pieces of a drawing nearer than this (em) belong together.
 NEAR = 1.5
 # A scale has at least so many numbers, no farther than this (em of theirs) from its axis, over at least this
-# share of it; places and values go together within this share of their range.
-TICKS = 3
+# share of it; places and values go together within this share of their range. The steps between fewer than so
+# many values are whole times the least one: three values of a table may go with their places by chance.
+TICKS, MANY = 3, 5
 REACH = 4.0
 ALONG = 0.5
 EVEN = 0.03
+EXACT = 1e-6
 # Of a chart, words cover no more than this share.
 COVERED = 0.06
 
@@ -99,7 +101,11 @@ def _even(layout: PageLayout, index: Ints, at: Floats, side: float) -> bool:
         rest = values - values.mean()
         rest -= off_middle * (off_middle @ rest) / (off_middle @ off_middle)
         if 0 < extent < np.inf and float(np.abs(rest).max()) < EVEN * extent:
-            return True
+            steps = np.diff(np.sort(values))
+            least = float(steps.min())
+            return len(index) >= MANY or (
+                least > 0 and float(np.abs(steps - least * np.round(steps / least)).max()) < EXACT * extent
+            )
     return False
 
 
