@@ -43,6 +43,15 @@ def part(
     ]
 
 
+def apart(rows: Sequence[Sequence[str]], top: float) -> list[str]:
+    """Rows below a head with more room above and below labels of groups."""
+    out = []
+    for above, row in pairwise([HEAD, *rows]):
+        top -= 18 + 14 * (sum(map(bool, row)) == 1) + 8 * (sum(map(bool, above)) == 1)
+        out += part([row], top)
+    return out
+
+
 def document(*pages: Sequence[str]) -> bytes:
     return joined(pdf_of("\n".join(page), FONTS) for page in pages)
 
@@ -351,14 +360,6 @@ class TestContinued(unittest.TestCase):
         rows = [("Inner quay",), *ROWS[:2], ("Outer quay",), *ROWS[2:5], ("Moorings",), *ROWS[5:]]
         want = [drawn(HEAD, *((*row, *[""] * (4 - len(row))) for row in rows))]
 
-        def apart(own: Sequence[Sequence[str]], top: float) -> list[str]:
-            """Rows with more room above and below labels of groups."""
-            out = []
-            for above, row in pairwise([HEAD, *own]):
-                top -= 18 + 14 * (len(row) == 1) + 8 * (len(above) == 1)
-                out += part([row], top)
-            return out
-
         for ends in (7, 8):
             for running in ([], [text(430, 770, "Skerra Sound", 8)]):
                 with self.subTest(ends=ends, running=bool(running)):
@@ -367,6 +368,14 @@ class TestContinued(unittest.TestCase):
                         [*running, text(72, 740, PROSE), *above], [*running, *apart(rows[ends:], 740)]
                     )
                     self.assertEqual(grids(pdf), want)
+
+    def test_a_label_of_a_group_behind_the_numbers_of_rows_is_a_row_at_an_end_of_a_page(self) -> None:
+        rows = [("", "Inner quay"), *ROWS[:3], ("", "Outer quay"), *ROWS[3:6], ("", "Moorings"), *ROWS[6:]]
+        rows = [(str(k), *row[1:]) if len(row) > 2 else row for k, row in enumerate(rows)]
+        want = [drawn(HEAD, *((*row, *[""] * (4 - len(row))) for row in rows))]
+        for ends in (8, 9):
+            above = [text(72, 740, PROSE), *part([HEAD], 272, bold=[0]), *apart(rows[:ends], 272)]
+            self.assertEqual(grids(document(above, apart(rows[ends:], 740))), want, ends)
 
     def test_the_number_of_a_page_right_below_a_table_with_groups_is_no_label(self) -> None:
         rows = [("Inner quay",), *ROWS[:3], ("Outer quay",), *ROWS[3:]]
@@ -394,6 +403,33 @@ class TestContinued(unittest.TestCase):
                     self.assertEqual(tuple(said), wanted)
                     self.assertEqual((table.rows, table.header_rows), (len(ROWS) + 2, 2))
                     self.assertEqual(table.caption, "Table 4. Berths in use")
+
+    def test_labels_of_groups_tell_a_head_at_a_foot_that_is_set_as_rows_are(self) -> None:
+        """The label of a group of rows is below it, and many values are missing on the pages that follow."""
+        at = (72, 230, 290, 350, 410)
+
+        def row(y: float, cells: Sequence[str]) -> list[str]:
+            return [text(x, y, cell) for x, cell in zip(at, cells, strict=True) if cell]
+
+        head, label = ("Berth", "Q1", "Q2", "Q3", "Q4"), ("Outer quay", "", "", "", "")
+        rows = [
+            (f"{name}, {k}", f"{k}{r}.5", "n.a.", "n.a." if r % 2 else f"4{k}.{r}", f"{r}{k}.7")
+            for k in range(10)
+            for r, (_, name, *_) in enumerate(ROWS)
+        ]
+        foot = [text(72, 740, PROSE), text(236, 122, "Outer quay"), text(362, 122, "Moorings")]
+        foot += [*row(104, head), *row(86, label)]
+        pages = [
+            [c for k, own in enumerate(part) for c in row(740 - 18 * k, own)]
+            for part in (rows[:38], rows[38:])
+        ]
+        pages[1].append("0.5 w 66 735 m 440 735 l S")
+        (table,) = wennak.read(document(foot, *pages)).tables
+        self.assertEqual((table.rows, table.header_rows), (len(rows) + 3, 2))
+        groups = [(c.text, c.column, c.colspan) for c in table.cells if c.row == 0 and c.text]
+        self.assertEqual(groups, [("Outer quay", 1, 2), ("Moorings", 3, 2)])
+        grid = [[c.text if c else "" for c in row] for row in table.grid()]
+        self.assertEqual(grid[1:], drawn(head, label, *rows))
 
     def test_a_head_that_nothing_tells_from_rows_is_none_where_it_is_repeated(self) -> None:
         rows = [(f"Pier {k}", name, "lit", "north") for k, (_, name, *_) in enumerate(ROWS)]

@@ -394,6 +394,27 @@ class TestHeads(unittest.TestCase):
         self.assertEqual(rows[-6:], [list(row) for row in said])
         self.assertEqual((rows[1][1:], len(rows)), (["Crew", "Draught"], 8))
 
+    def test_labels_in_a_font_of_their_own_are_no_row_with_the_first_one(self) -> None:
+        """Lines part all rows but the labels and the first one."""
+        said = [(name, f"Quay {r}", f"{r}.5 m") for r, name in enumerate(NAMES)]
+        said[0] = (said[0][0], "", "moored")
+        rules = [f"0.6 w 66 {y} m 366 {y} l S" for y in (632, *(596 - 20 * r for r in range(6)))]
+        uprights = [f"0.6 w {x} 496 m {x} 632 l S" for x in (66, 166, 266, 366)]
+        lines = []
+        for r, row in enumerate(said):
+            lines.append(text(72, 602 - 20 * r, row[0], font="F2"))
+            lines += [
+                text(x, 602 - 20 * r, c, font="F1") for x, c in zip((172, 272), row[1:], strict=True) if c
+            ]
+        for own in ([], uprights):
+            for labels in (("Vessel", "Place", "Draught"), ("", "", "Draught")):
+                head = [text(x, 618, s, font="F4") for x, s in zip((72, 172, 272), labels, strict=True) if s]
+                with self.subTest(uprights=bool(own), labels=labels):
+                    found = table(rules, own, head, lines)
+                    grid = [[c.text if c else "" for c in row] for row in found.grid()]
+                    self.assertEqual(grid, [list(labels), *map(list, said)])
+                    self.assertEqual(found.header_rows, 1)
+
     def test_no_row_of_a_grid_is_left_out_at_the_foot_of_a_page(self) -> None:
         for count in (24, 30, 36):
             with self.subTest(count=count):
@@ -547,6 +568,25 @@ class TestHeads(unittest.TestCase):
             head = [text(66, 640, "Notes of the Board", 9), rule(66, 142, 637), rule(66, 428, 630)]
             self.assertEqual(table(head, years(3, 616), body(3)).rows, len(NAMES) + 1)
             self.assertNotIn("Notes", " ".join(c.text for c in table(head, years(3, 616), body(3)).cells))
+        with self.subTest("a title as wide as the table"):
+            title, wide = "Landings of the quay by vessel", text_width("Landings of the quay by vessel")
+            piece = [text(66, 622, title, font="F4"), rule(66, 66 + wide, 615)]
+            keys = [text(72, 600 - 16 * k, name, font="F4") for k, name in enumerate(NAMES)]
+            values = [right(66 + wide, 600 - 16 * k, f"{17 * k + 3}.5") for k in range(len(NAMES))]
+            self.assertEqual(table(piece, keys, values).rows, len(NAMES))
+        with self.subTest("notes of two columns of text"):
+            notes = [
+                text(66, 626, "Source: This was expected."),
+                text(280, 626, "the light found them all sound."),
+            ]
+            rules = [f"0.6 w 66 {616 - 20 * r} m 480 {616 - 20 * r} l S" for r in range(len(NAMES) + 1)]
+            rules += [f"0.6 w {x} {616 - 20 * len(NAMES)} m {x} 616 l S" for x in (66, 270, 480)]
+            lines = [
+                text(x, 602 - 20 * r, said)
+                for r, name in enumerate(NAMES)
+                for x, said in ((72, name if r else "Key"), (276, f"quay {r}" if r else "Value"))
+            ]
+            self.assertEqual(table(notes, rules, lines).rows, len(NAMES))
         # A word at the margin may head the labels; it is no label of the numbers.
         found = table([text(72, 632, "Landings")], years(3, 616), body(3))
         spanned = [c.text for c in found.cells if c.text == "Landings" and c.column + c.colspan > 1]

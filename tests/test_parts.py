@@ -110,6 +110,37 @@ class TestBetween(unittest.TestCase):
             y -= 18
         self.assertEqual(grids(content + rule(66, y + 12, 526, y + 12)), [wanted])
 
+    def test_rows_between_the_rules_around_their_group_are_rows(self) -> None:
+        """Lines of cells that wrap are none, even where two columns have as many."""
+        x, sides = (72, 190, 330, 430), (66, 184, 324, 424, 526)
+        groups = [("Outer quay", 3), ("Slip", 4), ("North side", 3), ("Moorings", 5)]
+        lines = [
+            (f"{VESSELS[k % 8]} {k}", f"E-{31 * k % 17}", "lit" if k % 3 else "moored") for k in range(15)
+        ]
+        for ruled in (False, True):
+            head = ("Place", "Vessel", "Mark", "Lamp")
+            content, y, k, wanted = rows(x, 740, [head]) + rule(66, 754, 526, 754), 736.0, 0, [list(head)]
+            content += rule(66, y, 526, y)
+            for label, count in groups:
+                own = [(label if n == 0 else "", *cells) for n, cells in enumerate(lines[k : k + count])]
+                content += rows(x, y - 13, own, 14)
+                k, y = k + count, y - 14 * count - 4
+                content += rule(66, y, 526, y)
+                wanted += [[*cells] for cells in own]
+            if ruled:
+                content += "".join(rule(side, y, side, 754) for side in sides)
+            with self.subTest(ruled=ruled):
+                self.assertEqual(grids(content), [wanted])
+        lamps = ("lamp of the", "slip", "keeper of the", "light")
+        content, y = "".join(rule(x, 754, x, 754 - 42 * 8) for x in sides) + rule(66, 754, 526, 754), 754
+        for k, name in enumerate(VESSELS):
+            content += line(72, y - 14, name) + rule(66, y - 42, 526, y - 42)
+            for left in x[1:]:
+                content += line(left, y - 14, lamps[2 * (k % 2)]) + line(left, y - 26, lamps[2 * (k % 2) + 1])
+            y -= 42
+        wanted = [[name, *[" ".join(lamps[2 * (k % 2) :][:2])] * 3] for k, name in enumerate(VESSELS)]
+        self.assertEqual(grids(content), [wanted])
+
 
 if __name__ == "__main__":
     unittest.main()

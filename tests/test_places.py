@@ -111,6 +111,30 @@ class TestStretches(unittest.TestCase):
                     self.assertEqual([text for text in texts if own & text not in (set(), text)], [])
         self.assertGreater(sought, 0)
 
+    def test_the_rows_right_above_and_below_a_place_are_seen_beyond_the_end_of_its_zone(self) -> None:
+        """A zone may end in the middle of a table, below columns of text."""
+        names = ("Skua", "Tern", "Gannet", "Petrel", "Fulmar", "Puffin")
+        cells = [(name, *(str(17 * k + 9 * c) for c in range(4))) for k, name in enumerate(names)]
+        content = prose(60, 740, 9, "left") + prose(320, 740, 9, "right")
+        content += rows((60, 190, 270, 330, 470), 612, cells)
+        content += "".join(rule(60, 608 - 16 * k, 500, 608 - 16 * k) for k in range(5))
+        content += prose(60, 500, 9, "low") + prose(320, 500, 9, "below")
+        with PdfFile(pdf_of(content, FONTS), "quay.pdf") as pdf:
+            layout = lay_out(pdf.page(1))
+        w, em, ends = layout.words, layout.em, 0
+        for place in find_places(layout, np.ones(len(w), dtype=np.bool_), []):
+            box = place.box
+            level = (w.x1 > box.x0) & (w.x0 < box.x1)
+            above = level & (w.y1 < box.y0 + 0.3 * em) & (w.y0 > box.y0 - 2 * em)
+            below = level & (w.y0 > box.y1 - 0.3 * em) & (w.y1 < box.y1 + 2 * em)
+            for there, at in ((above, place.above), (below, place.below)):
+                if there.any():
+                    assert at is not None
+                    strip, number = at
+                    self.assertTrue(there[strip.rows[number].words].any())
+                    ends += strip is not place.strip
+        self.assertGreater(ends, 0)
+
 
 class TestLists(unittest.TestCase):
     ITEMS = ("the counting of vessels", "the lamp of the light", "a boat for the sound", "rope")

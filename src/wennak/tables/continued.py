@@ -10,6 +10,7 @@ from math import nan
 from ..layout import RunningKey
 from ..layout.joining import join_lines, joined_lines, shifted_marks
 from ..model import Box, Cell, Table
+from ..values import is_missing
 from .caption import NAMED
 from .draft import columns_off, goes_on
 from .numbers import YEAR, is_numeric, is_value
@@ -318,7 +319,7 @@ def _fits(a: Table, cells: Sequence[Cell]) -> int:
         alike = {_digits_alike(text) for text in body} - {""}
         for text in (c.text for c in cells if c.column == column):
             if numeric:
-                fits += 1 if is_numeric(text) and (years or not YEAR.fullmatch(text)) else -1
+                fits += 1 if _is_given(text) and (years or not YEAR.fullmatch(text)) else -1
             else:
                 fits += text in body or _digits_alike(text) in alike
     return fits
@@ -342,8 +343,13 @@ def begins_large(table: Table, column: int) -> bool:
 
 
 def are_numbers(texts: Sequence[str]) -> bool:
-    """Whether the texts of a column are numbers, by and large."""
-    return sum(map(is_numeric, texts)) >= NUMBERS * max(len(texts), 1)
+    """Whether the texts of a column are numbers, by and large, or stand for missing ones."""
+    return any(map(is_numeric, texts)) and sum(map(_is_given, texts)) >= NUMBERS * len(texts)
+
+
+def _is_given(text: str) -> bool:
+    """Whether a text stands in the place of a number."""
+    return is_numeric(text) or is_missing(text)
 
 
 def _same_columns(

@@ -26,6 +26,9 @@ FEW = 0.1
 _ACROSS = 0.1
 # Numbers below each other in so many columns tell two rows.
 SEVERAL = 2
+# So many lines with text in so many columns each are rows, where such a share of the rows of several lines is
+# like that.
+STACK, MOST_STACKED = 3, 0.5
 # A head that begins another table stands so much farther (em) from the row above than rows usually do.
 ANEW = 0.5
 
@@ -173,6 +176,35 @@ def stacks_numbers(cut: Cut, table_row: Ints) -> bool:
     """
     together = (np.diff(table_row) == 0) & cut.filled[1:, 0] & cut.filled[:-1, 0]
     return bool((together & ((cut.numbers[1:] & cut.numbers[:-1]).sum(axis=1) >= SEVERAL)).any())
+
+
+def stacks_lines(filled: Bools, table_row: Ints) -> bool:
+    """Return whether most rows of a reading that hold several lines, and two at least, hold three or more
+    with text in three columns or more in each: as the rows of a group do between the rules around it, and
+    cells that wrap do not. `filled` tells it of lines and columns, `table_row` the row of each line.
+    """
+    # A label at mid height of them is no line of theirs.
+    lines = filled.sum(axis=1) >= SEVERAL
+    filled, table_row = filled[lines], table_row[lines]
+    if len(table_row) < SEVERAL * STACK:
+        return False
+    starts = np.flatnonzero(np.diff(table_row, prepend=-1))
+    count = np.diff(np.append(starts, len(table_row)))
+    stacked = (count >= STACK) & (np.logical_and.reduceat(filled, starts).sum(axis=1) >= STACK)
+    return bool(stacked.sum() >= max(SEVERAL, MOST_STACKED * (count > 1).sum()))
+
+
+def drawn_lines(layout: PageLayout, draft: TableDraft) -> tuple[Bools, Ints]:
+    """Return of the lines in the rows of a grid which columns they have text in, and the row of each."""
+    cells = [c for c in draft.cells if c.words and c.rowspan == 1]
+    words = np.array([i for c in cells for i in c.words], dtype=np.int64)
+    counts = [len(c.words) for c in cells]
+    row, column = (np.repeat([getattr(c, side) for c in cells], counts) for side in ("row", "column"))
+    key = row * (len(layout.words) + 1) + layout.words.row[words]
+    lines = distinct(key)
+    filled = np.zeros((len(lines), draft.columns), dtype=np.bool_)
+    filled[np.searchsorted(lines, key), column] = True
+    return filled, lines // (len(layout.words) + 1)
 
 
 def parts_marks(layout: PageLayout, cut: Cut) -> bool:

@@ -23,6 +23,7 @@ from .numbers import is_value
 from .rows import Row, rows_of, within
 from .rulings import lines_in
 from .spans import spread_over_shading
+from .strip import is_sentence
 
 # A header stands this near above its table, and a label this near to the middle of its columns (em).
 NEAR, CENTRED = 1.8, 0.75
@@ -154,8 +155,9 @@ def _above(layout: PageLayout, draft: TableDraft, free: Bools) -> Row | None:
     text = plain_text(layout, row.words)
     usual = max(em, median(w.size[draft.word_indices()]))
     long, large = len(row.words) > WORDS * len(row.spans), float(w.size[row.words].max()) > LARGER * usual
-    # One label alone that ends as a sentence does is none; the last of several may be short for a word.
-    ended = len(row.spans) == 1 and text[-1] in ".:;"
+    # What ends as a sentence does is no label; the last word of one of several may be a short one.
+    parts = [plain_text(layout, within(layout, row, *span)) for span in row.spans]
+    ended = text[-1] in ".:;" if len(parts) == 1 else any(map(is_sentence, parts))
     return None if NAMED.match(text) or ended or long or large else row
 
 
@@ -397,9 +399,11 @@ def _labels(layout: PageLayout, draft: TableDraft, row: Row) -> list[CellDraft]:
     for x0, x1 in spans:
         over = [c for c, span in enumerate(columns) if span and span[0] < x1 and span[1] > x0]
         if len(spans) == 1:
-            # It may reach over the text beside its column, and ends as its numbers do.
+            # It may reach over the text beside its column, and ends as its numbers do; a name begins where
+            # the table does.
             near = CENTRED * layout.em
             over = [c for c, span in enumerate(columns) if c and span and abs(span[1] - x1) < near]
+            over = over if columns[0] is None or x0 > columns[0][0] + near else []
         elif not over:
             # Set to the side where what is below is centred, it stands over none of that, but in its column.
             sides = enumerate(pairwise(draft.column_edges))

@@ -12,7 +12,7 @@ import numpy as np
 
 from ..ink import Bools
 from ..layout import PageLayout
-from ..model import Box, Table
+from ..model import Box, Cell, Table
 from .continued import ROOM, Part, begins_large
 from .draft import CellDraft, TableDraft, goes_on, plain_text
 from .fitting import BESIDE, Columns, columns_filled, columns_of, is_cut_off, labels, read_lines, row_room
@@ -110,7 +110,7 @@ def label_below(layout: PageLayout, taken: Bools, draft: TableDraft, part: Part)
     """Return a table with the label of a group right below it, among the words that are not taken, where it
     has such above their groups and no more text is below; else None.
     """
-    if not _shows_columns(draft) or draft.method == "tagged" or not _label_span(part.table):
+    if not _shows_columns(draft) or draft.method == "tagged" or not _last_label(part.table):
         return None
     w, box = layout.words, draft.box
     lower = ~taken & ~w.turned & (w.y0 > box.y1 - 1) & (w.x1 > box.x0) & (w.x0 < box.x1)
@@ -125,11 +125,15 @@ def label_below(layout: PageLayout, taken: Bools, draft: TableDraft, part: Part)
     return replace(draft, cells=[*draft.cells, cell], rows=draft.rows + 1, box=box)
 
 
-def _label_span(table: Table) -> int:
-    """How many columns the last label of a group spans: the only text of its row; 0 where there is none."""
+def _last_label(table: Table) -> Cell | None:
+    """The last label of a group, the only text of its row: in the first column, or the second behind numbers
+    of the rows; None where there is none.
+    """
     counts = Counter(c.row for c in table.cells if c.text and c.row >= table.header_rows)
-    alone = [c for c in table.cells if c.text and not c.column and c.rowspan == counts[c.row] == 1]
-    return alone[-1].colspan if alone else 0
+    alone = [
+        c for c in table.cells if c.column < 2 and c.text and c.places and c.rowspan == counts[c.row] == 1
+    ]
+    return max(alone, key=lambda c: (-c.column, c.row), default=None)
 
 
 def _group_label(
@@ -139,15 +143,19 @@ def _group_label(
     it goes on with or begins are, if it begins where that does, in its `faces`, and the other lines are
     running heads or feet.
     """
-    span = _label_span(table) if lines else 0
-    if not span or len(lines[0].spans) > 1 or abs(lines[0].x0 - x0) > layout.em:
+    other = _last_label(table) if lines else None
+    if other is None or len(lines[0].spans) > 1:
+        return None
+    # Labels of groups may stand behind the numbers of rows.
+    x0 += other.places[0].box.x0 - table.places[0].box.x0 if other.column else 0.0
+    if abs(lines[0].x0 - x0) > layout.em:
         return None
     margin = margin_words(layout)
     others = all(margin[line.words].all() for line in lines[1:])
     if is_page_number(layout, np.array(lines[0].words)):
         return None
     same = _faces(layout, lines[0].words) <= faces
-    return CellDraft(0, 0, 1, span, lines[0].words) if others and same else None
+    return CellDraft(0, other.column, 1, other.colspan, lines[0].words) if others and same else None
 
 
 def _below_label(layout: PageLayout, label: CellDraft, draft: TableDraft) -> TableDraft:
@@ -261,6 +269,10 @@ def _begun_at(
                 # The label of a group may end the page right below the head.
                 above = _only_head(layout, rows[first + 1 :], lines[:1], columns, room)
                 heads, count = (above, 1) if above else (heads, count)
+            if not heads and count:
+                # The labels of columns may look like a row; those of groups above them tell.
+                above = _only_head(layout, rows[first + count - 1 :], lines[: count - 1], columns, room)
+                heads, count = (above, count - 1) if len(above) > 1 else (heads, count)
             head = [
                 cell
                 for k, line in enumerate(heads[::-1])

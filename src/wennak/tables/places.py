@@ -12,7 +12,7 @@ from itertools import combinations
 
 import numpy as np
 
-from ..ink import Bools, Ints, median
+from ..ink import Bools, Ints, distinct, median
 from ..layout import PageLayout
 from ..model import Box
 from .areas import REACH, SAME_LEVEL, find_strips, is_tabular, words_inside
@@ -21,7 +21,7 @@ from .rows import Row, rows_of, span_of
 from .rulings import lines_in, stand_apart, upright_in
 from .runs import Search, find_runs
 from .seams import AROUND, seam_strengths
-from .strip import Strip, strip_of
+from .strip import At, Strip, strip_of
 
 # Rows farther apart than this (em), and than this many times the usual room, are never one table.
 APART, APART_FACTOR = 4.0, 4.0
@@ -41,6 +41,8 @@ ENDS, PLACES = 3.0, 20
 HALVES = 3
 # A seam weaker than this is none.
 WEAK = 0.5
+# What stands above or below something may overlap it by so much (em).
+BEYOND = 0.3
 
 
 Key = tuple[int, int, int]
@@ -62,8 +64,8 @@ class Place:
     box: Box
     cuts: list[float]
     lines: list[float]
-    above: tuple[Strip, int] | None = None
-    below: tuple[Strip, int] | None = None
+    above: At | None = None
+    below: At | None = None
     run: bool = False
     whole: bool = False
 
@@ -208,24 +210,47 @@ def place_in(layout: PageLayout, strip: Strip, a: int, b: int) -> Place:
     """Return the place that the rows from a to before b of a strip make."""
     rows = strip.rows[a:b]
     box = Box(min(r.x0 for r in rows), rows[0].y0, max(r.x1 for r in rows), max(r.y1 for r in rows))
-    above = (strip, a - 1) if a else None
-    below = (strip, b) if b < len(strip.rows) else None
+    above = (strip, a - 1) if a else _outside(layout, strip)[0]
+    below = (strip, b) if b < len(strip.rows) else _outside(layout, strip)[1]
     return Place(strip, a, b, box, upright_in(layout, box), lines_in(layout, box), above, below)
+
+
+def _outside(layout: PageLayout, strip: Strip) -> tuple[At | None, At | None]:
+    """The rows right above and below a strip that stand in several zones: columns of text that end above a
+    table, or begin below it, may have taken a row of it.
+    """
+    if strip.outside is None:
+        em, top, foot = layout.em, strip.rows[0].y0, max(r.y1 for r in strip.rows)
+        reach = Box(strip.x0 - em, top - REACH * em, strip.x1 + em, foot + REACH * em)
+        own = np.zeros(len(layout.words), dtype=np.bool_)
+        own[strip.index] = True
+        around = words_inside(layout, reach)
+        zone = layout.zone_of()
+        above, below = (
+            at if at and len(distinct(zone[at[0].rows[at[1]].words])) > 1 else None
+            for at in _around(layout, around[~own[around]], top, foot)
+        )
+        strip.outside = above, below
+    return strip.outside
+
+
+def _around(layout: PageLayout, words: Ints, top: float, foot: float) -> tuple[At | None, At | None]:
+    """Those rows of some words that stand right above and below two heights."""
+    if not len(words):
+        return None, None
+    strip, near = strip_of(layout, words), BEYOND * layout.em
+    higher, lower = np.flatnonzero(strip.facts.y1 < top + near), np.flatnonzero(strip.facts.y0 > foot - near)
+    return (
+        (strip, int(higher[-1])) if len(higher) else None,
+        (strip, int(lower[0])) if len(lower) else None,
+    )
 
 
 def place_of(layout: PageLayout, members: Ints, free: Bools, box: Box) -> Place:
     """Return the place that some words make, with the rows of free words above and below them."""
-    em = layout.em
-    strip = strip_of(layout, members)
+    em, strip = layout.em, strip_of(layout, members)
     around = words_inside(layout, Box(box.x0 - em, box.y0 - REACH * em, box.x1 + em, box.y1 + REACH * em))
-    around = around[free[around]]
-    above = below = None
-    if len(around):
-        near = strip_of(layout, around)
-        higher = np.flatnonzero(near.facts.y1 < box.y0 + 0.3 * em)
-        lower = np.flatnonzero(near.facts.y0 > box.y1 - 0.3 * em)
-        above = (near, int(higher[-1])) if len(higher) else None
-        below = (near, int(lower[0])) if len(lower) else None
+    above, below = _around(layout, around[free[around]], box.y0, box.y1)
     return Place(
         strip, 0, len(strip.rows), box, upright_in(layout, box), lines_in(layout, box), above, below,
         whole=True,

@@ -21,10 +21,12 @@ from .framed import without_cut_grids
 from .grid import (
     Cut,
     cut_place,
+    drawn_lines,
     joins_neighbours,
     parts_label,
     parts_marks,
     repeats_head,
+    stacks_lines,
     stacks_numbers,
     without_idle_columns,
 )
@@ -174,9 +176,12 @@ def judged(layout: PageLayout, readings: Sequence[Reading], judge: Judge) -> Non
                 faults = max(stacks_numbers(cut, reading.table_row), min(repeats_head(cut), 2))
                 faults += crossed + beyond(place) + joins_edges(layout, cut, edges(place))
                 faults += 2 * parts_label(cut, reading.table_row)
+                faults += 2 * stacks_lines(cut.filled, reading.table_row)
                 reading.gain += CENTRES * (reading.way == CENTRED and not crossed) - STACKED * faults
                 reading.gain -= JOINED * joins_neighbours(cut, reading.table_row)
                 reading.ends = ends_at(layout, cut)
+            elif reading.gain > LEAST and reading.drawn is not None:
+                reading.gain -= 2 * STACKED * stacks_lines(*drawn_lines(layout, reading.drawn))
 
 
 def _read_all(layout: PageLayout, places: Sequence[_Opened], judge: Judge) -> None:

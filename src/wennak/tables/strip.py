@@ -62,7 +62,8 @@ class Strip:
     words are numbers, `digits` which of these have digits; `sums` (words + 1, 6) how many words before each
     are numbers, mathematics, of fixed pitch, led up to by leaders, in fields of forms, parts of programs;
     `tight` the positions of words right before others, without a blank between; `seams` how strong the seams
-    of stretches of rows are that were asked for (`seam_strengths`).
+    of stretches of rows are that were asked for (`seam_strengths`), `outside` the rows right above and
+    below it.
     """
 
     layout: PageLayout
@@ -77,6 +78,7 @@ class Strip:
     tight: Ints
     facts: RowFacts
     seams: dict[tuple[int, int], Floats] = field(default_factory=dict)
+    outside: tuple[At | None, At | None] | None = None
     _profiles: dict[tuple[float, float], Profile | None] = field(default_factory=dict)
 
     def profile(self, x0: float, x1: float) -> Profile | None:
@@ -93,6 +95,10 @@ class Strip:
             em = median(self.layout.words.size[self.index])
             self._profiles[key] = profile_of(self.layout, rows, at, em) if rows else None
         return self._profiles[key]
+
+
+# A row of a strip, by its number.
+At = tuple[Strip, int]
 
 
 def strip_of(layout: PageLayout, part: Ints) -> Strip:

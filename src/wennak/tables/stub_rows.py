@@ -226,14 +226,19 @@ def _is_rest(
 
 def _goes_on_with(layout: PageLayout, above: Sequence[CellDraft], row: Sequence[CellDraft]) -> bool:
     """Whether all texts of a row stand below others of the row above, which has more, and may be the rest of
-    these: no numbers. What has all but the stub is a row of the same group; what stands in the stub alone may
-    be the label of a group, unless the line above is open or it begins small.
+    these: no numbers, and not all in fonts of their own, as below a head. What has all but the stub is a row
+    of the same group; what stands in the stub alone may be the label of a group, unless the line above is
+    open or it begins small.
     """
     upper, own = ({c.column: c.words for c in cells if c.colspan == 1} for cells in (above, row))
     if len(own) < len(row) or not own.keys() < upper.keys():
         return False
     said = {column: plain_text(layout, words) for column, words in own.items()}
     if any(map(VALUE.match, said.values())) or (len(own) > 1 and own.keys() == upper.keys() - {0}):
+        return False
+    fonts = [(f.name, f.bold) for f in layout.ink.fonts]
+    own_fonts = ({fonts[k] for k in layout.words.font[words_of(cells)].tolist()} for cells in (above, row))
+    if set.isdisjoint(*own_fonts):
         return False
     return own.keys() != {0} or goes_on(plain_text(layout, upper[0]), said[0])
 

@@ -10,7 +10,7 @@ from ..ink import median
 from ..layout import PageLayout
 from .places import Place
 from .seams import seam_strengths
-from .strip import Strip
+from .strip import At
 
 # Rooms and distances beyond this (em) say nothing more.
 FAR = 4.0
@@ -59,9 +59,7 @@ def _of_place(layout: PageLayout, place: Place, page_fixed: float) -> list[float
     ]  # fmt: skip
 
 
-def _beyond(
-    layout: PageLayout, place: Place, at: tuple[Strip, int] | None, font: int, above: bool
-) -> list[float]:
+def _beyond(layout: PageLayout, place: Place, at: At | None, font: int, above: bool) -> list[float]:
     """What stands right above or below a place."""
     if at is None:
         return [FAR, 0.0, 1.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0]

@@ -22,8 +22,8 @@ WIDER = 0.3
 
 
 def with_shown_head_apart(layout: PageLayout, draft: TableDraft) -> TableDraft:
-    """Part the row of a table that holds labels and the first row below them, where the labels are in bold or
-    of a size that nothing below is, or shading begins or ends between.
+    """Part the row of a table that holds labels and the first row below them, where the labels are in a font
+    or of a size that nothing below is, or shading begins or ends between.
     """
     for row in range(min(MAX_HEADER, draft.rows)):
         begin = _by_face(layout, draft, row) or _by_shade(layout, draft, row)
@@ -139,22 +139,25 @@ def _by_column(layout: PageLayout, draft: TableDraft, words: list[int]) -> dict[
 
 def _by_face(layout: PageLayout, draft: TableDraft, row: int) -> int | None:
     """The row of the page at which the first row below the labels begins, in a row of the table with the last
-    of these, told by weight and size.
+    of these, told by font and size.
     """
     w = layout.words
     first = [c for c in draft.cells if c.row == row and c.words]
     words = words_of(first)
     if len(first) < 2 or len(distinct(w.row[words])) < 2:
         return None
-    bold = np.array([f.bold for f in layout.ink.fonts] or [False], dtype=np.bool_)
+    # Strokes around its letters make another font of one.
+    fonts = [(f.name, f.bold) for f in layout.ink.fonts]
+    font = np.array([fonts.index(own) for own in fonts] or [0], dtype=np.int64)
     # Sizes to the quarter point.
-    face = np.stack((bold[w.font], np.round(4 * w.size)), axis=1)
+    face = np.stack((font[w.font], np.round(4 * w.size)), axis=1)
     other = (face[words] != face[words[w.row[words].argmin()]]).any(axis=1)
     if not other.any():
         return None
     begin = int(w.row[words][other].min())
     above = w.row[words] < begin
-    if sum(_is_parted(layout, c, begin) for c in first) < 2:
+    lower = sum(bool((w.row[c.words] >= begin).any()) for c in first)
+    if lower < 2 or not any(_is_parted(layout, c, begin) for c in first):
         return None
     below = words_of([c for c in draft.cells if c.row > row])
     again = (face[below] == face[words[above][0]]).all(axis=1)
