@@ -6,6 +6,7 @@ import unittest
 
 from reportlab.pdfbase.pdfmetrics import stringWidth
 
+import wennak
 from tests.support import joined, pdf_of
 from tests.test_charts import bars
 from tests.test_continued import grids as texts_of
@@ -109,6 +110,25 @@ class TestBetween(unittest.TestCase):
                 wanted.append([name, f"{k}7", f"1{k}"])
             y -= 18
         self.assertEqual(grids(content + rule(66, y + 12, 526, y + 12)), [wanted])
+
+    def test_a_label_alone_in_its_row_spans_what_its_shade_is_behind(self) -> None:
+        """Where all other cells have shades of their own; where shades are of rows, it tells nothing."""
+        sides = ((66, 196), (200, 276), (280, 356))
+        for own in (True, False):
+            content, y = "", 740.0
+            for label, names in (("Outer quay", VESSELS[:4]), ("Slip", VESSELS[4:])):
+                content += shade(66, y - 5, 356, y + 11) + line(72, y, label, font="F2")
+                for k, name in enumerate(names):
+                    y -= 18
+                    content += "".join(shade(a, y - 5, b, y + 11) for a, b in (sides if own else [(66, 356)]))
+                    content += (
+                        line(72, y, name) + to_the_right(270, y, f"{k}7") + to_the_right(350, y, f"1{k}")
+                    )
+                y -= 18
+            (table,) = wennak.read(pdf_of(content, FONTS)).tables
+            spans = {c.text: c.colspan for c in table.cells if c.text in ("Outer quay", "Slip")}
+            self.assertEqual(spans, dict.fromkeys(spans, 3 if own else 1))
+            self.assertEqual(len(spans), 2)
 
     def test_rows_between_the_rules_around_their_group_are_rows(self) -> None:
         """Lines of cells that wrap are none, even where two columns have as many."""

@@ -29,6 +29,8 @@ OFF_LEFT = 0.7
 RUNS_BESIDE = 0.2
 # Texts of a column that begin so near (em) to each other are set to its left side.
 SAME_SIDE = 0.15
+# Cells have shading of their own where more than this share of them do.
+OWN = 0.5
 # Columns are parted by upright lines where these stand beside this share of the rows.
 PARTED = 0.5
 
@@ -182,27 +184,40 @@ def _where_upright_lines_break(
 
 
 def spread_over_shading(layout: PageLayout, draft: TableDraft) -> None:
-    """Let a cell with shading of its own that goes on behind empty places above or below it span these."""
+    """Let a cell with shading of its own that goes on behind empty places above or below it span these, and
+    one alone in its row those beside it, where other cells have shading of their own.
+    """
     shades = layout.rules.shades
     walls = find_walls(layout, draft) if len(shades) and not draft.drawn else None
     if walls is None:
         return
     held = _by_place(draft)
-    rows, columns = (walls.top + walls.bottom) / 2, (walls.left + walls.right) / 2
-    for cell in [c for c in draft.cells if c.words and c.rowspan == 1]:
-        box = layout.box(np.array(cell.words))
-        x, y = (box.x0 + box.x1) / 2, (box.y0 + box.y1) / 2
-        behind = np.flatnonzero((shades.x0 < x) & (shades.x1 > x) & (shades.y0 < y) & (shades.y1 > y))
-        if not len(behind):
-            continue
-        height = (shades.y1 - shades.y0)[behind]
-        k = int(behind[height.argmin()])
-        over = np.flatnonzero((rows > shades.y0[k]) & (rows < shades.y1[k])).tolist()
-        across = np.flatnonzero((columns > shades.x0[k]) & (columns < shades.x1[k])).tolist()
-        own = list(range(cell.column, cell.column + cell.colspan))
+    shaded = [
+        (cell, *behind, list(range(cell.column, cell.column + cell.colspan)))
+        for cell in draft.cells
+        if cell.words and cell.rowspan == 1 and (behind := _shade_behind(layout, walls, cell))
+    ]
+    single = sum(across == own for _, _, across, own in shaded)
+    for cell, over, across, own in shaded:
         alone = {id(held[p]) for p in ((r, c) for r in over for c in across) if p in held} == {id(cell)}
-        if 1 < len(over) < draft.rows and across == own and alone:
+        if alone and 1 < len(over) < draft.rows and across == own:
             cell.row, cell.rowspan = over[0], len(over)
+        elif alone and over == [cell.row] and set(own) < set(across) and single > OWN * len(shaded):
+            cell.column, cell.colspan = across[0], len(across)
+
+
+def _shade_behind(layout: PageLayout, walls: Walls, cell: CellDraft) -> tuple[list[int], list[int]] | None:
+    """The rows and columns whose middles the lowest shade behind a cell covers; None where it has none."""
+    shades, box = layout.rules.shades, layout.box(np.array(cell.words))
+    x, y = (box.x0 + box.x1) / 2, (box.y0 + box.y1) / 2
+    behind = np.flatnonzero((shades.x0 < x) & (shades.x1 > x) & (shades.y0 < y) & (shades.y1 > y))
+    if not len(behind):
+        return None
+    k = int(behind[(shades.y1 - shades.y0)[behind].argmin()])
+    rows, columns = (walls.top + walls.bottom) / 2, (walls.left + walls.right) / 2
+    over = np.flatnonzero((rows > shades.y0[k]) & (rows < shades.y1[k])).tolist()
+    across = np.flatnonzero((columns > shades.x0[k]) & (columns < shades.x1[k])).tolist()
+    return over, across
 
 
 def _drop_hollow_rows(draft: TableDraft) -> None:
