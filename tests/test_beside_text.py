@@ -276,6 +276,23 @@ class TestPrograms(unittest.TestCase):
 
 
 class TestTextAbove(unittest.TestCase):
+    def test_a_short_column_of_text_is_no_column_of_the_table_beside_it(self) -> None:
+        """Rows of the table stand at mid height of its lines again and again."""
+        lines = [" ".join(CATCH.split()[8 * k : 8 * k + 8]) for k in range(6)]
+        rows = [("", "Jan", "Feb", "Mar")]
+        rows += [(f"Pier {k}", f"{17 * k}", f"{9 + k}", f"{40 - 3 * k}") for k in range(1, 7)]
+        for pitch in (14, 16, 20):
+            page = Page()
+            page.canvas.setFont("Helvetica", 10)
+            for k, said in enumerate(lines):
+                page.canvas.drawString(60, 720 - PITCH * k, said)
+            for k, row in enumerate(rows):
+                for x, cell in zip((340, 430, 470, 510), row, strict=True):
+                    page.canvas.drawString(x, 720 - pitch * k, cell)
+            document = page.read()
+            grids = [[[c.text if c else "" for c in row] for row in t.grid()] for t in document.tables]
+            self.assertEqual(grids, [[list(row) for row in rows]], pitch)
+
     def test_lines_of_a_paragraph_with_gaps_over_the_columns_are_no_rows(self) -> None:
         rows = (("boat", "pier", "tonnes"), ("Aila", "north", "12.4"), ("Brisk", "south", "9.1"))
         rows += (("Corrie", "north", "17.0"), ("Dulse", "west", "6.25"), ("Eider", "south", "8.0"))

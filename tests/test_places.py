@@ -10,10 +10,13 @@ import numpy as np
 import wennak
 from tests.support import pdf_of
 from tests.test_layout import FONTS, WORDS, line, prose
+from tests.test_readings import demo_layouts
 from wennak.ink import PdfFile
 from wennak.layout import PageLayout, lay_out
+from wennak.tables.judge import judge_of
 from wennak.tables.places import around, find_places
 from wennak.tables.rows import rows_of
+from wennak.tables.search import _begun
 from wennak.tables.strip import Strip
 
 
@@ -110,6 +113,18 @@ class TestStretches(unittest.TestCase):
                     sought += 1
                     self.assertEqual([text for text in texts if own & text not in (set(), text)], [])
         self.assertGreater(sought, 0)
+
+    def test_a_place_is_opened_where_it_was_found_whatever_ends_elsewhere(self) -> None:
+        """The same words among the rows of a larger part of the page have other rows above and below."""
+        seen = 0
+        for layout in demo_layouts():
+            found = list(find_places(layout, np.ones(len(layout.words), dtype=np.bool_), []))
+            opened = _begun(layout, found, judge_of(layout))
+            known = {place.key: place for place in found}
+            for key in opened.keys() & known.keys():
+                self.assertIs(opened[key].place, known[key])
+                seen += 1
+        self.assertGreater(seen, 0)
 
     def test_the_rows_right_above_and_below_a_place_are_seen_beyond_the_end_of_its_zone(self) -> None:
         """A zone may end in the middle of a table, below columns of text."""

@@ -9,12 +9,13 @@ import numpy as np
 
 from ..ink import Bools, Floats, Ints, distinct, median
 from ..layout import PageLayout
-from .draft import CellDraft, TableDraft, plain_text
+from .draft import CellDraft, TableDraft, goes_on, plain_text
 from .gutters import are_markers
 from .header import MAX_HEADER
 from .numbers import is_numeric
 from .places import Place
 from .rows import blank_limits, column_of
+from .strip import SENTENCE
 
 # Text begins at the edge of its column when it is this near (em).
 ALIGNED = 0.12
@@ -205,6 +206,22 @@ def drawn_lines(layout: PageLayout, draft: TableDraft) -> tuple[Bools, Ints]:
     filled = np.zeros((len(lines), draft.columns), dtype=np.bool_)
     filled[np.searchsorted(lines, key), column] = True
     return filled, lines // (len(layout.words) + 1)
+
+
+def runs_on(layout: PageLayout, cut: Cut, table_row: Ints) -> bool:
+    """Return whether lines of several words in a column mostly go on in the next row of a reading with what
+    begins small: a column of prose stands beside a table.
+    """
+    texts, index = layout.words.texts, cut.place.index
+    row, count = table_row[cut.row], np.diff(cut.starts)
+    for column in range(cut.columns):
+        own = np.flatnonzero((cut.first == column) & (count >= SENTENCE))
+        ends = np.flatnonzero(np.diff(row[own]) > 0)
+        last, first = index[cut.starts[own[ends] + 1] - 1].tolist(), index[cut.starts[own[ends + 1]]].tolist()
+        on = sum(goes_on(texts[a], texts[b]) for a, b in zip(last, first, strict=True))
+        if on >= max(STACK, MOST_STACKED * len(ends)):
+            return True
+    return False
 
 
 def parts_marks(layout: PageLayout, cut: Cut) -> bool:

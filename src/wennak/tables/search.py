@@ -26,6 +26,7 @@ from .grid import (
     parts_label,
     parts_marks,
     repeats_head,
+    runs_on,
     stacks_lines,
     stacks_numbers,
     without_idle_columns,
@@ -141,8 +142,10 @@ def _begun(layout: PageLayout, places: Sequence[Place], judge: Judge) -> dict[Ke
     for part, least in ((runs + others[::SAMPLED], HOPEFUL), (others[half::SAMPLED], PROMISING), (rest, 0.0)):
         new = {place.key: o for place in part if (o := _Opened(layout, place)).begin()}
         judged(layout, _readings(new), judge)
-        ended = [place for o in new.values() for place in o.ended()]
-        opened |= new | {place.key: o for place in ended if (o := _Opened(layout, place)).begin()}
+        opened |= new
+        # What ends in a larger strip is the same words seen among others: it adds nothing to what is opened.
+        ended = {place.key: place for o in new.values() for place in o.ended() if place.key not in opened}
+        opened |= {key: o for key, place in ended.items() if (o := _Opened(layout, place)).begin()}
         readings = _readings(opened)
         judged(layout, readings, judge)
         if all(r.gain < least for r in readings):
@@ -177,7 +180,9 @@ def judged(layout: PageLayout, readings: Sequence[Reading], judge: Judge) -> Non
                 faults += crossed + beyond(place) + joins_edges(layout, cut, edges(place))
                 faults += 2 * parts_label(cut, reading.table_row)
                 faults += 2 * stacks_lines(cut.filled, reading.table_row)
-                reading.gain += CENTRES * (reading.way == CENTRED and not crossed) - STACKED * faults
+                if reading.way == CENTRED and not (crossed or runs_on(layout, cut, reading.table_row)):
+                    reading.gain += CENTRES
+                reading.gain -= STACKED * faults
                 reading.gain -= JOINED * joins_neighbours(cut, reading.table_row)
                 reading.ends = ends_at(layout, cut)
             elif reading.gain > LEAST and reading.drawn is not None:
