@@ -20,7 +20,8 @@ MIN_SHAPES = 5
 NEAR = 1.5
 # A scale has at least so many numbers, no farther than this (em of theirs) from its axis, over at least this
 # share of it; places and values go together within this share of their range. The steps between fewer than so
-# many values are whole times the least one: three values of a table may go with their places by chance.
+# many values are whole times the least one, within the last share: three values of a table may go with their
+# places by chance.
 TICKS, MANY = 3, 5
 REACH = 4.0
 ALONG = 0.5
@@ -104,7 +105,8 @@ def _even(layout: PageLayout, index: Ints, at: Floats, side: float) -> bool:
             steps = np.diff(np.sort(values))
             least = float(steps.min())
             return len(index) >= MANY or (
-                least > 0 and float(np.abs(steps - least * np.round(steps / least)).max()) < EXACT * extent
+                least > EXACT * extent
+                and float(np.abs(steps - least * np.round(steps / least)).max()) < EXACT * extent
             )
     return False
 
