@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import unittest
 
+import numpy as np
 from reportlab.pdfbase.pdfmetrics import stringWidth
 
 import wennak
@@ -13,6 +14,8 @@ from tests.test_continued import grids as texts_of
 from tests.test_layout import FONTS, line, prose
 from tests.test_places import rows, rule
 from tests.test_readings import layouts
+from wennak.tables.draft import CellDraft, TableDraft
+from wennak.tables.grid import drawn_lines, stacks_lines
 
 VESSELS = ("Skua", "Tern", "Gannet", "Petrel", "Fulmar", "Puffin", "Razorbill", "Dunlin")
 
@@ -129,6 +132,12 @@ class TestBetween(unittest.TestCase):
             spans = {c.text: c.colspan for c in table.cells if c.text in ("Outer quay", "Slip")}
             self.assertEqual(spans, dict.fromkeys(spans, 3 if own else 1))
             self.assertEqual(len(spans), 2)
+
+    def test_a_grid_in_which_all_texts_span_rows_holds_no_lines_of_rows(self) -> None:
+        (layout,) = layouts(pdf_of(line(72, 700, "Skua Tern"), FONTS))
+        cells = [CellDraft(0, 0, 2, 1, [0]), CellDraft(1, 1, 2, 1, [1])]
+        grid = TableDraft(layout.box(np.array([0, 1])), 3, 2, cells, "ruled")
+        self.assertFalse(stacks_lines(*drawn_lines(layout, grid)))
 
     def test_rows_between_the_rules_around_their_group_are_rows(self) -> None:
         """Lines of cells that wrap are none, even where two columns have as many."""

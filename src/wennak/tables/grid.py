@@ -198,9 +198,8 @@ def stacks_lines(filled: Bools, table_row: Ints) -> bool:
 def drawn_lines(layout: PageLayout, draft: TableDraft) -> tuple[Bools, Ints]:
     """Return of the lines in the rows of a grid which columns they have text in, and the row of each."""
     cells = [c for c in draft.cells if c.words and c.rowspan == 1]
-    words = np.array([i for c in cells for i in c.words], dtype=np.int64)
-    counts = [len(c.words) for c in cells]
-    row, column = (np.repeat([getattr(c, side) for c in cells], counts) for side in ("row", "column"))
+    held = np.array([(c.row, c.column, i) for c in cells for i in c.words], dtype=np.int64)
+    row, column, words = held.reshape(-1, 3).T
     key = row * (len(layout.words) + 1) + layout.words.row[words]
     lines = distinct(key)
     filled = np.zeros((len(lines), draft.columns), dtype=np.bool_)

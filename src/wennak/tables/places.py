@@ -107,8 +107,7 @@ def around(layout: PageLayout, place: Place, free: Bools, uprights: bool = True)
     """
     w, box, strip = layout.words, place.box, place.strip
     level = free & (w.y1 > box.y0 - REACH * layout.em) & (w.y0 < box.y1 + REACH * layout.em)
-    beside = level & ((w.x1 < box.x0) | (w.x0 > box.x1))
-    whole = _whole_texts(layout, np.flatnonzero(level & beside.any()), box)
+    whole = _whole_texts(layout, np.flatnonzero(level), box)
     for part in (whole[w.x1[whole] < box.x0], whole[w.x0[whole] > box.x1]):
         if len(part) and is_tabular(layout, part):
             yield from _places_in(layout, strip_of(layout, part), uprights)
@@ -123,7 +122,9 @@ def _whole_texts(layout: PageLayout, members: Ints, box: Box) -> Ints:
     """Those of some words whose texts end left of a box or begin right of it: lines of prose above it, and
     those below it, have no words beside it.
     """
-    out = [members[:0]]
+    w, out = layout.words, [members[:0]]
+    if not ((w.x1[members] < box.x0) | (w.x0[members] > box.x1)).any():
+        return members[:0]
     for row in rows_of(layout, members):
         beside = np.array([x1 < box.x0 or x0 > box.x1 for x0, x1 in row.spans])
         out.append(np.array(row.words)[beside[span_of(layout, row)]])

@@ -29,7 +29,8 @@ OFF_LEFT = 0.7
 RUNS_BESIDE = 0.2
 # Texts of a column that begin so near (em) to each other are set to its left side.
 SAME_SIDE = 0.15
-# Cells have shading of their own where more than this share of them do.
+# A shade wider than its cell tells what that spans where more than this share of the shaded cells are as wide
+# as theirs.
 OWN = 0.5
 # Columns are parted by upright lines where these stand beside this share of the rows.
 PARTED = 0.5
