@@ -402,8 +402,9 @@ def _labels(layout: PageLayout, draft: TableDraft, row: Row) -> list[CellDraft]:
             # It may reach over the text beside its column, and ends as its numbers do; a name begins where
             # the table does.
             near = CENTRED * layout.em
-            over = [c for c, span in enumerate(columns) if c and span and abs(span[1] - x1) < near]
-            over = over if columns[0] is None or x0 > columns[0][0] + near else []
+            named = columns[0] is not None and x0 <= columns[0][0] + near
+            alike = [c for c, span in enumerate(columns) if c and span and abs(span[1] - x1) < near]
+            over = [] if named else alike
         elif not over:
             # Set to the side where what is below is centred, it stands over none of that, but in its column.
             sides = enumerate(pairwise(draft.column_edges))

@@ -17,7 +17,7 @@ from ..layout import PageLayout
 from .draft import CellDraft, TableDraft, bands, cells_by_row, goes_on, plain_text, row_extents
 from .rowcuts import MAX_ROOM
 from .signs import MARKS
-from .unruled import parted, words_of
+from .unruled import parted, typefaces, words_of
 
 # Labels stand this far (em) left of the rows of their group, and farther than this (em) below what is no line
 # of theirs; lines overlap by less than the last.
@@ -236,9 +236,8 @@ def _goes_on_with(layout: PageLayout, above: Sequence[CellDraft], row: Sequence[
     said = {column: plain_text(layout, words) for column, words in own.items()}
     if any(map(VALUE.match, said.values())) or (len(own) > 1 and own.keys() == upper.keys() - {0}):
         return False
-    fonts = [(f.name, f.bold) for f in layout.ink.fonts]
-    own_fonts = ({fonts[k] for k in layout.words.font[words_of(cells)].tolist()} for cells in (above, row))
-    if set.isdisjoint(*own_fonts):
+    face = typefaces(layout)[layout.words.font]
+    if set(face[words_of(above)].tolist()).isdisjoint(face[words_of(row)].tolist()):
         return False
     return own.keys() != {0} or goes_on(plain_text(layout, upper[0]), said[0])
 

@@ -146,11 +146,8 @@ def _by_face(layout: PageLayout, draft: TableDraft, row: int) -> int | None:
     words = words_of(first)
     if len(first) < 2 or len(distinct(w.row[words])) < 2:
         return None
-    # Strokes around its letters make another font of one.
-    fonts = [(f.name, f.bold) for f in layout.ink.fonts]
-    font = np.array([fonts.index(own) for own in fonts] or [0], dtype=np.int64)
     # Sizes to the quarter point.
-    face = np.stack((font[w.font], np.round(4 * w.size)), axis=1)
+    face = np.stack((typefaces(layout)[w.font], np.round(4 * w.size)), axis=1)
     other = (face[words] != face[words[w.row[words].argmin()]]).any(axis=1)
     if not other.any():
         return None
@@ -162,6 +159,14 @@ def _by_face(layout: PageLayout, draft: TableDraft, row: int) -> int | None:
     below = words_of([c for c in draft.cells if c.row > row])
     again = (face[below] == face[words[above][0]]).all(axis=1)
     return begin if (other | above).all() and again.sum() <= OTHER_FONT * len(below) else None
+
+
+def typefaces(layout: PageLayout) -> Ints:
+    """Return a number for each font of a page, the same for parts of one; strokes around letters make another
+    font of one.
+    """
+    seen: dict[tuple[str, bool], int] = {}
+    return np.array([seen.setdefault((f.name, f.bold), len(seen)) for f in layout.ink.fonts] or [0])
 
 
 def _by_shade(layout: PageLayout, draft: TableDraft, row: int) -> int | None:
