@@ -592,6 +592,50 @@ class TestContinued(unittest.TestCase):
                 self.assertEqual([[[c and c.text for c in row] for row in t.grid()]
                                   for t in wennak.read(pdf).tables], [said])  # fmt: skip
 
+    def test_rules_below_groups_of_rows_make_no_header_at_either_end_of_a_page(self) -> None:
+        """Below labels with a colon, and below rows that begin with a value with decimals."""
+        said = ("Length", "Draught", "Keeper", "Code", "Berth", "Sound", "Since", "Visits", "Load", "Place")
+        form = [(f"{label}:", f"{4 + k}.0 m") for k, label in enumerate(said)]
+        values = [(f"B{k} of Oskay", f"{7 - k / 10:.1f}", f"{k}.5", f"{30 - k}.2") for k in range(10)]
+        for rows, x in ((form, (72, 200)), (values, (72, 200, 280, 360))):
+            for first in (5, 7):
+                pages = []
+                for own, top, lines in ((rows[:first], 60 + 18 * first, 38), (rows[first:], 760, 0)):
+                    drawn = [text(72, 740 - 12 * k, PROSE[:80], 9) for k in range(lines)]
+                    for r, row in enumerate(own):
+                        y, number = top - 18 * r, r + (len(pages) and first)
+                        drawn += [text(left, y, cell) for left, cell in zip(x, row, strict=True)]
+                        drawn += [f"0.6 w 66 {y - 5} m 410 {y - 5} l S"] * (number % 3 == 2)
+                        drawn += [f"0.6 w 190 {y - 5} m 190 {y + 13} l S"]
+                    pages.append(drawn)
+                (found,) = wennak.read(document(*pages)).tables
+                self.assertEqual((found.rows, found.header_rows), (10, 0), (x, first))
+
+    def test_a_table_goes_on_in_the_next_column_below_one_over_both(self) -> None:
+        """The label of a group, set in as its rows are, ends the left part."""
+        over = [text(244 + 46 * c, 740 - 16 * r, f"{r + 3}.{c}" if c else f"Quay {r}")
+                for r in range(6) for c in range(4)]  # fmt: skip
+        prose = [
+            text(60, 620 - 12 * k, "found sound berths along the whole of the quay", 9) for k in range(8)
+        ]
+        rows = [
+            ("Oskay", "", ""),
+            *((f"B{k}", f"{k}.5", f"{30 - k}.2") for k in range(3)),
+            ("Sound:", "", ""),
+        ]
+        rows += [(f"C{k}" if k < 7 else "Sum", f"{k + 1}.5", f"{20 - k}.2") for k in range(8)]
+
+        def part(left: float, top: float, rows: Sequence[tuple[str, ...]]) -> list[str]:
+            at = [(left + 10 * (row[0] not in ("Oskay", "Sum")), left + 90, left + 150) for row in rows]
+            return [text(x, top - 14 * r, cell) for r, row in enumerate(rows)
+                    for x, cell in zip(at[r], row, strict=True) if cell]  # fmt: skip
+
+        head = [*part(60, 500, [("Berth", "In", "Out")]), "0.6 w 60 495 m 240 495 l S"]
+        drawn = [*over, *prose, *head, *part(60, 480, rows[:5]), *part(330, 620, rows[5:])]
+        drawn += [text(330, 490 - 12 * k, "found sound berths along the whole", 9) for k in range(8)]
+        found = grids(document(drawn))[1]
+        self.assertEqual([row[0].lstrip() for row in found if row], ["Berth", *(row[0] for row in rows)])
+
     def test_rows_of_times_above_the_first_rule_of_a_page_are_no_header(self) -> None:
         rows = [
             (f"Halt {'ABCDEFGHKLMN'[r]}", *(f"{7 + 2 * c}:{10 + 4 * r}" for c in range(3))) for r in range(12)

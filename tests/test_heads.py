@@ -469,6 +469,33 @@ class TestHeads(unittest.TestCase):
                 _, draft = completed("Landings", *pieces)
                 self.assertEqual((draft.rows, draft.header_rows), (len(NAMES) + 1 + added, 1 + added))
 
+    def test_rules_that_begin_above_a_label_or_run_there_tell_that_the_table_begins_with_it(self) -> None:
+        labels = [text(72, 616, "Vessel", font="F2")]
+        labels += [text(240 + 70 * c, 616, f"Y{c + 1}", font="F2") for c in range(4)]
+        label = [text(420 - text_width("Catch") / 2, 632, "Catch", font="F2")]
+        wide = [rule(66, 476, 646), rule(66, 476, 514)]
+        uprights = [f"0.6 w {x} 644 m {x} 512 l S" for x in (230, 300)]
+        for rules, heads in ((wide, 2), (uprights, 2), ([*wide, rule(66, 476, 627)], 1), ([], 1)):
+            with self.subTest(rules):
+                layout, draft = completed("Catch", label, labels, rules, body(4, 600, 70))
+                self.assertEqual((draft.rows, draft.header_rows), (len(NAMES) + heads, heads))
+                found = {plain_text(layout, c.words): (c.row, c.column, c.colspan) for c in draft.cells}
+                self.assertEqual(found.get("Catch"), (0, 3, 2) if heads == 2 else None)
+
+    def test_labels_of_several_lines_are_one_row(self) -> None:
+        """Two of the labels have one line, level with the first ones of the others."""
+        heads = (("Vessel",), ("Old", "quay"), ("Sound",), ("Long", "pier"))
+        x = (72, 236, 316, 396)
+        drawn = [
+            text(left, 627 - 11 * k, line, font="F2")
+            for left, lines in zip(x, heads, strict=True)
+            for k, line in enumerate(lines)
+        ]
+        layout, draft = completed("Vessel Old quay Sound Long pier", drawn, body(3))
+        said = {c.column: plain_text(layout, c.words) for c in draft.cells if c.row == 0}
+        self.assertEqual(said, dict(enumerate(" ".join(lines) for lines in heads)))
+        self.assertEqual((draft.rows, draft.header_rows), (len(NAMES) + 1, 1))
+
     def test_labels_of_columns_that_a_reading_leaves_out(self) -> None:
         """The last may be short for a word; where columns are set to the middle labels may be at their sides;
         they may be set sideways, and no label be over the labels of rows, in however many columns.

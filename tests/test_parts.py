@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import unittest
+from collections.abc import Sequence
 
 import numpy as np
 from reportlab.pdfbase.pdfmetrics import stringWidth
@@ -56,6 +57,61 @@ class TestFoot(unittest.TestCase):
             first = prose(72, 760, 50, "above") + head + (line(72, 74, label) if label else "")
             wanted = [["", *dates], *([[label, "", "", ""]] if label else []), *map(list, self.BODY)]
             self.assertEqual(grids(first, self.values(760)), [wanted], label)
+
+    def test_the_label_of_a_group_over_the_middle_may_begin_a_page(self) -> None:
+        """Uprights leave the labels out and the stub, which level rules hold together with the rest."""
+        fonts = {**FONTS, "F4": {**FONTS["F1"], "BaseFont": "/Helvetica-Oblique"}}
+        places = ("Outer quay", "Inner quay", "Sound", "Holm", "Mainland")
+        groups = [(name, self.BODY[k : k + 1 + k % 3]) for k, name in enumerate(places)]
+
+        def group(top: float, name: str, body: Sequence[Sequence[str]]) -> str:
+            out = line(261 - stringWidth(name, "Helvetica-Oblique", 10) / 2, top, name, font="F4")
+            for k, (label, *values) in enumerate(body, 1):
+                y = top - 18 * k
+                out += line(72, y, label) + "".join(rule(x, y - 5, x, y + 13) for x in (190, 290, 390))
+                out += "".join(to_the_right(x, y, v) for x, v in zip((250, 350, 450), values, strict=True))
+            return out + rule(66, top - 18 * len(body) - 5, 456, top - 18 * len(body) - 5)
+
+        def page(top: float, groups: Sequence[tuple[str, Sequence[Sequence[str]]]]) -> str:
+            out = ""
+            for name, body in groups:
+                out, top = out + group(top, name, body), top - 18 * (len(body) + 1)
+            return out
+
+        heads = ("In", "Out", "Left")
+        head = line(72, 112, "Vessel", font="F2") + rule(66, 107, 456, 107)
+        head += "".join(to_the_right(x, 112, label) for x, label in zip((250, 350, 450), heads, strict=True))
+        wanted = [["Vessel", *heads]]
+        for name, body in groups:
+            wanted += [[name] * 4, *map(list, body)]
+        first = prose(72, 760, 48, "above") + head + page(94, groups[:1])
+        pdf = joined([pdf_of(first, fonts), pdf_of(page(760, groups[1:]), fonts)])
+        self.assertEqual(texts_of(pdf), [wanted])
+
+    def test_a_label_of_a_group_below_all_may_be_in_italics_and_a_running_head_is_none(self) -> None:
+        """Right below a table it may pass for its title; what heads each page is no label of a group."""
+        fonts = {**FONTS, "F4": {**FONTS["F1"], "BaseFont": "/Helvetica-Oblique"}}
+        head = ["Vessel", "In", "Out", "Left"]
+        rows = [("Sound", *self.BODY[:4]), ("Outer quay", *self.BODY[4:6]), ("Holm", *self.BODY[6:])]
+
+        def page(top: float, lines: Sequence[str | tuple[str, ...]]) -> str:
+            out = line(72, 800, "Landings of Oskay") + line(72, top, head[0], font="F2")
+            out += "".join(to_the_right(x, top, h) for x, h in zip((250, 350, 450), head[1:], strict=True))
+            y = top
+            for row in lines:
+                whole = isinstance(row, str)
+                y -= 22 if whole else 18
+                out += line(72, y, row if whole else row[0], font="F4" if whole else "F1")
+                for x, said in zip((250, 350, 450), () if whole else row[1:], strict=False):
+                    out += to_the_right(x, y, said) + rule(x - 60, y - 5, x - 60, y + 13)
+            return out
+
+        lines = [line for name, *body in rows for line in (name, *body)]
+        wanted = [head, *([row] * 4 if isinstance(row, str) else list(row) for row in lines)]
+        for k in (6, 9):
+            first = prose(72, 760, 45 - 4 * (k > 6), "above") + page(80 + 18 * k, lines[:k])
+            pdf = joined([pdf_of(first, fonts), pdf_of(page(760, lines[k:]), fonts)])
+            self.assertEqual(texts_of(pdf), [wanted], k)
 
     def test_a_row_without_a_value_at_the_top_of_a_page_is_no_header(self) -> None:
         """The header of the table is set otherwise than its rows, and that row as these."""

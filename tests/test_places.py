@@ -14,7 +14,7 @@ from tests.test_readings import demo_layouts
 from wennak.ink import PdfFile
 from wennak.layout import PageLayout, lay_out
 from wennak.tables.judge import judge_of
-from wennak.tables.places import around, find_places
+from wennak.tables.places import around, find_places, in_columns, place_of
 from wennak.tables.rows import rows_of
 from wennak.tables.search import _begun
 from wennak.tables.strip import Strip
@@ -113,6 +113,27 @@ class TestStretches(unittest.TestCase):
                     sought += 1
                     self.assertEqual([text for text in texts if own & text not in (set(), text)], [])
         self.assertGreater(sought, 0)
+
+    def test_once_a_wide_table_is_chosen_what_stands_in_columns_below_it_is_sought_in_these(self) -> None:
+        """Three lines and a few rows beside them do not part the zone of the table."""
+        wide = rows((60, 180, 250, 320, 390, 460, 520), 620, [("Quay", *"ABCDEF")] * 6, 18)
+        few = rows(
+            (330, 400, 440, 480), 490, [(f"Tern {k}", f"{k}7", f"{k}.5", f"{k + 6}.2") for k in range(4)]
+        )
+        content = wide + few + line(60, 490, "Sources", size=13, font="F2") + prose(60, 470, 2, "left")
+        with PdfFile(pdf_of(content, FONTS), "quay.pdf") as pdf:
+            layout = lay_out(pdf.page(1))
+        w, free = layout.words, np.ones(len(layout.words), dtype=np.bool_)
+        above, right = np.flatnonzero(w.y1 < 300), np.flatnonzero((w.y0 > 290) & (w.x0 > 329))
+        table = place_of(layout, above, free, layout.box(above))
+        held = [set(place.index.tolist()) for place in find_places(layout, free, [])]
+        self.assertNotIn(set(right.tolist()), held)
+        held = [set(place.index.tolist()) for place in in_columns(layout, [table], free)]
+        self.assertIn(set(right.tolist()), held)
+        # Text that was not free is in no place.
+        free[right[:4]] = False
+        for place in in_columns(layout, [table], free):
+            self.assertTrue(free[place.index].all())
 
     def test_a_place_is_opened_where_it_was_found_whatever_ends_elsewhere(self) -> None:
         """The same words among the rows of a larger part of the page have other rows above and below."""

@@ -378,6 +378,41 @@ class TestNotes(unittest.TestCase):
         (table,) = wennak.read(pdf_of(said, FONTS)).tables
         self.assertEqual(texts(table)[0], ["Whole coast", "11.1", "12.2"])
 
+    def test_a_sentence_alone_in_the_last_row_spans_all_columns(self) -> None:
+        x, body = (72, 260, 340), [(name, f"{k}7.5", f"{k + 3}1.2") for k, name in enumerate(VESSELS)]
+        rows = [text(left, 640 - STEP * r, said) for r, row in enumerate(body)
+                for left, said in zip(x, row, strict=True)]  # fmt: skip
+        foot = 640 - STEP * len(body)
+        rows += [rule(66, 400, 640 - 5 - STEP * r) for r in range(-1, len(body) + 1)]
+        for note in ("Note: The sum is that of May.", "Note: The sum of the third quay was 4.2 last year."):
+            (found,) = tables(rows, [text(72, foot, note)])
+            self.assertEqual(cell(found, note), (len(body), 0, 1, 3), note)
+        (found,) = tables(rows, [text(72, foot, "Sum of all that is seen")])
+        self.assertEqual(cell(found, "Sum of all that is seen"), (len(body), 0, 1, 1))
+
+
+class TestGroupsInGrids(unittest.TestCase):
+    def test_lines_of_numbers_beside_labels_are_rows_whatever_the_lines_are_around(self) -> None:
+        x, edges = (72, 160, 280, 350), (66, 152, 272, 342, 410)
+        groups = (("North basin", 2), ("Slip", 1), ("Long quay", 3), ("South basin", 2))
+        drawn, wanted, y, k = [], [["Berth", "Vessel", "In", "Out"]], 630.0, 0
+        drawn += [text(left, 644, label, font="F2") for left, label in zip(x, wanted[0], strict=True)]
+        drawn += [rule(66, 410, 658), rule(66, 410, 638)]
+        for name, count in groups:
+            drawn.append(text(72, y - 4 - 7 * (count - 1), name))
+            for r in range(count):
+                row = [name, VESSELS[k], f"1,{230 + 7 * k}", f"{411 - 9 * k}"]
+                drawn += [text(left, y - 4 - 14 * r, said) for left, said in zip(x[1:], row[1:], strict=True)]
+                wanted.append(row)
+                k += 1
+            y -= 14 * count
+            drawn.append(rule(66, 410, y + 8))
+            y -= 2
+        drawn += [f"0.6 w {edge} 658 m {edge} {y + 10} l S" for edge in edges]
+        (found,) = tables(drawn)
+        self.assertEqual(texts(found), wanted)
+        self.assertEqual(cell(found, "Long quay"), (4, 0, 3, 1))
+
 
 class TestLabelsBesideRules(unittest.TestCase):
     """A label below another one, with a rule at its mid height."""

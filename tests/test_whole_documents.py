@@ -124,7 +124,12 @@ class TestDrawnText(unittest.TestCase):
 
 class TestScripts(unittest.TestCase):
     def test_right_to_left_text_reads_in_order_with_its_numbers(self) -> None:
-        text, shown = "שלום עולם 1990", "1990 םלוע םולש"
+        self.reads("1990 םלוע םולש", "שלום עולם 1990")
+        # As many letters of either direction: the comma tells in which order they are read.
+        self.reads("Ivar, םולש", "Ivar, שלום")
+        self.reads("Ivar ,םולש", "שלום, Ivar")
+
+    def reads(self, shown: str, text: str) -> None:
         codes = {c: i + 1 for i, c in enumerate(dict.fromkeys(shown))}
         names = [pikepdf.Name(f"/uni{ord(c):04X}") for c in codes]
         font = {

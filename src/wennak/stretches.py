@@ -28,7 +28,6 @@ from .layout import (
 )
 from .model import Finding, PageSize, Table
 from .tables import (
-    CellDraft,
     LookAhead,
     Method,
     Near,
@@ -40,6 +39,7 @@ from .tables import (
     continues,
     finished,
     follows,
+    fonts_of,
     is_right_below,
     label_below,
     left_over,
@@ -489,19 +489,12 @@ def _part(draft: TableDraft, layout: PageLayout, around: Around) -> Part:
         caption_below=any(layout.words.y0[i] > box.y1 - 2 for i in draft.caption),
         picture=layout.ink.source == "picture",
         italic=_italic(draft, layout),
-        heads=_faces(layout, (c for c in draft.cells if c.row < draft.header_rows)),
-        rows=_faces(layout, (c for c in draft.cells if c.row >= draft.header_rows)),
+        heads=fonts_of(layout, [i for c in draft.cells if c.row < draft.header_rows for i in c.words]),
+        rows=fonts_of(layout, [i for c in draft.cells if c.row >= draft.header_rows for i in c.words]),
         origin=draft.origin,
         row_elements=draft.row_elements,
         cell_elements={(c.row, c.column): c.element for c in draft.cells},
     )
-
-
-def _faces(layout: PageLayout, cells: Iterable[CellDraft]) -> frozenset[tuple[str, int]]:
-    """The fonts of the words of some cells, by name and half points."""
-    w, words = layout.words, [i for c in cells for i in c.words]
-    found = set(zip(w.font[words].tolist(), np.round(2 * w.size[words]).tolist(), strict=True))
-    return frozenset((layout.ink.fonts[font].name, int(size)) for font, size in found)
 
 
 def _italic(draft: TableDraft, layout: PageLayout) -> float:

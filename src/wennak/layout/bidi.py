@@ -11,6 +11,8 @@ import re
 _RIGHT_TO_LEFT = re.compile(r"[\u0590-\u08ff\ufb1d-\ufdff\ufe70-\ufefc]")
 _LEFT_TO_RIGHT = re.compile(r"[A-Za-z\u00c0-\u024f\u0370-\u052f]")
 
+_LOOSE_MARK = re.compile(r"\s[,.;:!?؟،؛](?:\s|[^\W\d_])")
+
 
 def logical(text: str) -> str:
     """Return displayed text in reading order; text without right-to-left letters comes back as it is."""
@@ -21,6 +23,8 @@ def logical(text: str) -> str:
         return text
     from bidi import get_display
 
-    base = "R" if rtl >= len(_LEFT_TO_RIGHT.findall(text)) else "L"
-    turned = get_display(text, base_dir=base)
-    return turned if isinstance(turned, str) else turned.decode("utf-8")
+    sides = ("R", "L") if rtl >= len(_LEFT_TO_RIGHT.findall(text)) else ("L", "R")
+    ways = [get_display(text, base_dir=side) for side in sides]
+    turned = [way if isinstance(way, str) else way.decode("utf-8") for way in ways]
+    # Marks follow their words without a blank.
+    return next((way for way in turned if not _LOOSE_MARK.search(way)), turned[0])

@@ -97,9 +97,15 @@ def repeatable(lines: Sequence[Line], height: float) -> dict[int, RunningKey]:
     return {id(line): _key(line) for line in _in_margins(lines, height, ENDS)}
 
 
+def running_key(text: str, top: float) -> RunningKey:
+    """Return what a line with its top (points) is as a running head or foot: numbers change from page to
+    page, the rest does not.
+    """
+    return re.sub(r"\d+", "#", text), round(top / SAME_HEIGHT)
+
+
 def _key(line: Line) -> RunningKey:
-    """Numbers change from page to page; the rest of a running head does not."""
-    return re.sub(r"\d+", "#", line.text), round(_box(line).y0 / SAME_HEIGHT)
+    return running_key(line.text, _box(line).y0)
 
 
 def _box(line: Line) -> Box:

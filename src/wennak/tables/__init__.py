@@ -12,7 +12,7 @@ from .combined import read_combined, read_ruled, read_spaced
 from .confidence import confidences, structure_confidences
 from .continued import Near, Part, continues, follows, is_right_below, joined
 from .directed import read_directed
-from .draft import CellDraft, TableDraft, finished, text_columns
+from .draft import CellDraft, TableDraft, finished, fonts_of, text_columns
 from .evidence import FEATURES, Judge, evidence
 from .finish import finish
 from .leftover import begun, label_below, left_over, rows_above
@@ -58,7 +58,7 @@ def find_method(name: str) -> Method:
 __all__ = [
     "FEATURES", "CellDraft", "Judge", "LookAhead", "Method", "Near", "Part", "Reading", "TableDraft",
     "attach_captions", "begun", "confidences", "continues", "evidence", "find_method", "finish", "finished",
-    "follows", "free_words", "is_right_below", "joined", "label_below", "left_over", "read_directed",
-    "repeats_head", "rows_above", "search", "structure_confidences", "text_columns", "with_same_columns",
-    "without_text_below", "without_title",
+    "follows", "fonts_of", "free_words", "is_right_below", "joined", "label_below", "left_over",
+    "read_directed", "repeats_head", "rows_above", "search", "structure_confidences", "text_columns",
+    "with_same_columns", "without_text_below", "without_title",
 ]  # fmt: skip

@@ -12,6 +12,7 @@ from .agreement import agreement
 from .draft import TableDraft
 from .grid import Cut
 from .reading import SHADED, Reading, bits_of
+from .rulings import in_one as merged
 
 # What words gain as text: a reading that gains less is left as text.
 LEAST = 0.3
@@ -78,7 +79,8 @@ def closed(readings: Sequence[Reading]) -> list[Reading]:
 
 def with_columns_beside(chosen: Sequence[Reading], readings: Sequence[Reading]) -> list[Reading]:
     """Return chosen readings, each with the columns beside it where one of as many rows has these as well and
-    gains nearly as much: labels that tell rows apart tell little of whether they are a table.
+    gains nearly as much, or a rule runs over all of them: labels that tell rows apart tell little of whether
+    they are a table.
     """
     out = list(chosen)
     for k, reading in enumerate(chosen):
@@ -89,21 +91,31 @@ def with_columns_beside(chosen: Sequence[Reading], readings: Sequence[Reading]) 
 
 
 def _has_more_columns(wider: Reading, reading: Reading) -> bool:
-    """Whether a reading has as many rows as another and gains nearly as much, and nothing but columns beside
-    it more.
+    """Whether a reading has as many rows as another and nothing but columns beside it more, and gains nearly
+    as much or is held together by rules.
     """
     rows, columns = reading.shape
     if (
         wider.bits & reading.bits != reading.bits
-        or wider.gain < max(LEAST, reading.gain - NEAR)
+        or wider.gain <= LEAST
         or wider.shape[0] != rows
         or wider.shape[1] <= columns
+        or (wider.gain < reading.gain - NEAR and not _is_ruled_across(wider))
     ):
         return False
     w, box = reading.place.strip.layout.words, reading.place.box
     more = wider.place.index[~np.isin(wider.place.index, reading.place.index)]
     beside = ((w.x1[more] < box.x0) | (w.x0[more] > box.x1)) & (w.y1[more] > box.y0)
     return bool(beside.all()) and len(distinct(w.row[more])) > BESIDE * rows
+
+
+def _is_ruled_across(reading: Reading) -> bool:
+    """Whether a level rule runs over all texts of a reading."""
+    layout, box = reading.place.strip.layout, reading.place.box
+    level, em = layout.rules.level, layout.em
+    near = (level.at > box.y0 - em) & (level.at < box.y1 + em)
+    _, low, high = merged(level.at[near], level.low[near], level.high[near], em)
+    return bool(((low < box.x0 + em) & (high > box.x1 - em)).any())
 
 
 def in_one(chosen: Sequence[Reading], readings: Sequence[Reading]) -> list[Reading]:

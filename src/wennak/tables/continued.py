@@ -10,10 +10,9 @@ from math import nan
 from ..layout import RunningKey
 from ..layout.joining import join_lines, joined_lines, shifted_marks
 from ..model import Box, Cell, Table
-from ..values import is_missing
 from .caption import NAMED
 from .draft import columns_off, goes_on
-from .numbers import YEAR, is_numeric, is_value
+from .numbers import YEAR, is_given, is_numeric, is_value
 from .repeated import repeated_rows, repeats_head
 
 _CONTINUED = re.compile(r"\b(continued|cont['’.]?d?|fortsetzung|suite|continuación|продолжение)\b", re.I)
@@ -188,8 +187,15 @@ def _in_next_column(above: Part, below: Part, goes_on: bool) -> bool:
         b.x0 > a.x1 - 1
         and (b.y0 < a.y0 - _pitch(above) or level)
         and (not above.below or (above.below[0].box.x1 > b.x0 and above.below[0].box.y0 > b.y1))
-        and (not below.above or (below.above[0].box.x0 < a.x1 and below.above[0].box.y1 < a.y0))
+        and (not below.above or _is_over(below.above[0].box, a, b))
     )
+
+
+def _is_over(box: Box, left: Box, right: Box) -> bool:
+    """Whether something stands above both of two tables in columns beside each other: it begins over the left
+    one, or has its middle left of the right one.
+    """
+    return box.y1 < left.y0 and (box.x0 < left.x1 or box.x0 + box.x1 < 2 * right.x0)
 
 
 def _says_more(above: Part, below: Part) -> bool:
@@ -319,7 +325,7 @@ def _fits(a: Table, cells: Sequence[Cell]) -> int:
         alike = {_digits_alike(text) for text in body} - {""}
         for text in (c.text for c in cells if c.column == column):
             if numeric:
-                fits += 1 if _is_given(text) and (years or not YEAR.fullmatch(text)) else -1
+                fits += 1 if is_given(text) and (years or not YEAR.fullmatch(text)) else -1
             else:
                 fits += text in body or _digits_alike(text) in alike
     return fits
@@ -344,12 +350,7 @@ def begins_large(table: Table, column: int) -> bool:
 
 def are_numbers(texts: Sequence[str]) -> bool:
     """Whether the texts of a column are numbers, by and large, or stand for missing ones."""
-    return any(map(is_numeric, texts)) and sum(map(_is_given, texts)) >= NUMBERS * len(texts)
-
-
-def _is_given(text: str) -> bool:
-    """Whether a text stands in the place of a number."""
-    return is_numeric(text) or is_missing(text)
+    return any(map(is_numeric, texts)) and sum(map(is_given, texts)) >= NUMBERS * len(texts)
 
 
 def _same_columns(

@@ -140,6 +140,13 @@ def row_extents(layout: PageLayout, draft: TableDraft) -> tuple[Floats, Floats]:
     return tops, feet
 
 
+def fonts_of(layout: PageLayout, words: Sequence[int]) -> frozenset[tuple[str, int]]:
+    """Return the fonts of some words, by name and half points."""
+    w = layout.words
+    found = set(zip(w.font[words].tolist(), np.round(2 * w.size[words]).tolist(), strict=True))
+    return frozenset((layout.ink.fonts[font].name, int(size)) for font, size in found)
+
+
 def text_columns(
     layout: PageLayout, draft: TableDraft, first_row: int = 0
 ) -> list[tuple[float, float] | None]:

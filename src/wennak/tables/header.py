@@ -27,13 +27,16 @@ DECIMALS = re.compile(r"\d[.,]\d+\W*$")
 
 def header_rows(layout: PageLayout, draft: TableDraft, lines: Sequence[float] = ()) -> int:
     """Return the number of header rows, judged by level lines, weight of type and kind of content."""
-    if draft.rows < 2:
+    if draft.rows < 2 or _is_form(layout, draft):
         return 0
     tops, bottoms = (ends.tolist() for ends in row_extents(layout, draft))
     ruled = [k for k in range(1, draft.rows) if any(bottoms[k - 1] - 1 <= y <= tops[k] + 1 for y in lines)]
     # Lines between all rows say nothing about the header; few of them do.
     few = len(lines) < 0.6 * (draft.rows - 1)
     by_line = ruled[0] if few and ruled and ruled[0] <= MAX_HEADER and not _are_even(ruled) else 0
+    if by_line > 1 and _has_decimals(layout, draft):
+        # It parts groups of rows.
+        by_line = 0
     bold = _bold_rows(layout, draft) or _rows_in_another_font(layout, draft)
     count = by_line or bold or int(_numeric_body(layout, draft))
     if count < 2 and not by_line and _heads_rows(layout, draft, 0):
@@ -47,6 +50,12 @@ def header_rows(layout: PageLayout, draft: TableDraft, lines: Sequence[float] = 
     ):
         count -= 1
     return _spanned(draft, count) if count else 0
+
+
+def _is_form(layout: PageLayout, draft: TableDraft) -> bool:
+    """Whether a table holds what is said to labels that end with a colon, the first one too."""
+    labels = [plain_text(layout, c.words) for c in draft.cells if c.column == 0 and c.words]
+    return draft.columns == 2 and len(labels) == draft.rows and all(text.endswith(":") for text in labels)
 
 
 def _are_even(ruled: Sequence[int]) -> bool:

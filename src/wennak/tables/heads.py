@@ -57,7 +57,10 @@ def add_heads(layout: PageLayout, draft: TableDraft, free: Bools, margin: Bools)
     _add_section(layout, draft, here)
     while draft.header_rows < MAX_HEADER and (row := _above(layout, draft, here)) is not None:
         if not _add_row(layout, draft, here, row, sure=bool(free[row.words].all())):
-            break
+            lines = _with_lines_above(layout, draft, here, row)
+            if len(lines.words) == len(row.words) or not _add_all(layout, draft, lines):
+                break
+            row = lines
         here[row.words] = False
     if draft.rows > rows:
         spread_over_shading(layout, draft)
@@ -112,6 +115,36 @@ def _add_row(layout: PageLayout, draft: TableDraft, free: Bools, row: Row, sure:
     elif not _add_labels(layout, draft, row, sure):
         return False
     draft.box = Box.around([draft.box, layout.box(np.array(row.words))])
+    return True
+
+
+def _with_lines_above(layout: PageLayout, draft: TableDraft, free: Bools, row: Row) -> Row:
+    """A row above a table with the lines right above it: labels that wrap have several."""
+    free = free.copy()
+    for _ in range(MAX_HEADER - 1):
+        free[row.words] = False
+        upper = _above(layout, draft, free)
+        if upper is None or row.y0 - upper.y1 > SAME_LABELS * layout.em:
+            break
+        spans: list[tuple[float, float]] = []
+        for x0, x1 in sorted([*row.spans, *upper.spans]):
+            if spans and x0 < spans[-1][1]:
+                spans[-1] = spans[-1][0], max(spans[-1][1], x1)
+            else:
+                spans.append((x0, x1))
+        words, ends = sorted([*row.words, *upper.words]), (spans[0][0], max(x1 for _, x1 in spans))
+        row = Row(words, *ends, upper.y0, row.y1, row.baseline, spans)
+    return row
+
+
+def _add_all(layout: PageLayout, draft: TableDraft, lines: Row) -> bool:
+    """Put the labels of the columns that some lines hold into a row above a table."""
+    cells = _labels(layout, draft, lines)
+    if len(cells) < SEVERAL or draft.box.y0 - lines.y1 > NEAR * layout.em:
+        return False
+    draft.cells = [*cells, *(replace(c, row=c.row + 1) for c in draft.cells)]
+    draft.rows, draft.header_rows = draft.rows + 1, 1
+    draft.box = Box.around([draft.box, layout.box(np.array(lines.words))])
     return True
 
 
@@ -356,21 +389,50 @@ def _groups(layout: PageLayout, draft: TableDraft, row: Row) -> list[CellDraft]:
 
 
 def _in_frame(layout: PageLayout, draft: TableDraft, row: Row) -> list[CellDraft]:
-    """The labels that a row holds above those of the columns, set as these, where the upright rules along
-    both sides of a table begin with it; nothing where they do not.
+    """The labels that a row holds above those of the columns, set as these, where rules tell that the table
+    begins with it; nothing where they do not.
     """
-    em, box, upright = layout.em, draft.box, layout.rules.upright
+    if not (is_head(layout, draft) and _looks_alike(layout, draft, row)) or not _is_ruled(layout, draft, row):
+        return []
+    labels = [within(layout, row, x0, x1) for x0, x1 in row.spans]
+    over = [_columns_below(layout, draft, *span) for span in row.spans]
+    if any(_counts(layout, words) for words in labels) or any(a[1] >= b[0] for a, b in pairwise(over)):
+        return []
+    places = zip(labels, over, strict=True)
+    return [CellDraft(0, first, 1, last - first + 1, words) for words, (first, last) in places]
+
+
+def _is_ruled(layout: PageLayout, draft: TableDraft, row: Row) -> bool:
+    """Whether upright rules along a table, on both of its sides or between its columns, begin with a row
+    above it, or a level rule as wide as the table runs above that row, and none between.
+    """
+    em, box, upright, level = layout.em, draft.box, layout.rules.upright, layout.rules.level
     begins = (upright.low > row.y0 - BEGINS * em) & (upright.low < row.y0 + SAME_LINE * em)
     along = upright.at[begins & (upright.high > box.y1 - em) & (upright.high < box.y1 + BEGINS * em)]
     left = (along > box.x0 - BESIDE * em) & (along < box.x0)
     right = (along > box.x1) & (along < box.x1 + BESIDE * em)
-    if not (left.any() and right.any() and is_head(layout, draft) and _looks_alike(layout, draft, row)):
-        return []
-    labels = [within(layout, row, x0, x1) for x0, x1 in row.spans]
-    at = [int(np.searchsorted(draft.column_edges[1:-1], (x0 + x1) / 2)) for x0, x1 in row.spans]
-    if len(set(at)) < len(at) or any(_counts(layout, words) for words in labels):
-        return []
-    return [CellDraft(0, k, 1, 1, words) for k, words in zip(at, labels, strict=True)]
+    inside = (along > box.x0) & (along < box.x1)
+    if inside.any() or (left.any() and right.any()):
+        return True
+    wide = (np.abs(level.low - box.x0) < BEGINS * em) & (np.abs(level.high - box.x1) < BEGINS * em)
+    above = wide & (level.at < row.baseline) & (level.at > row.y0 - BEGINS * em)
+    return bool(above.any() and not (wide & (level.at > row.baseline) & (level.at < box.y0)).any())
+
+
+def _columns_below(layout: PageLayout, draft: TableDraft, x0: float, x1: float) -> tuple[int, int]:
+    """The first and last column that a label from x0 to x1 is over: the most beside the first one of which it
+    stands over the middle, or the one that its middle is in.
+    """
+    columns = text_columns(layout, draft)
+    found = [
+        (first, last)
+        for first in range(1, draft.columns)
+        for last in range(first, draft.columns)
+        if (a := columns[first]) and (b := columns[last])
+        and abs(a[0] + b[1] - x0 - x1) / 2 < SAME_SIDE * layout.em
+    ]  # fmt: skip
+    at = int(np.searchsorted(draft.column_edges[1:-1], (x0 + x1) / 2))
+    return max(found, key=lambda each: each[1] - each[0], default=(at, at))
 
 
 def _add_groups(layout: PageLayout, draft: TableDraft, groups: list[CellDraft]) -> None:
@@ -435,6 +497,10 @@ def _at_columns(
     out: list[tuple[float, float]] = []
     for i in sorted(row.words, key=lambda i: float(w.x0[i])):
         x0, x1 = float(w.x0[i]), float(w.x1[i])
+        if out and x0 < out[-1][1]:
+            # It stands in another line of the same label.
+            out[-1] = (out[-1][0], max(x1, out[-1][1]))
+            continue
         apart = not out or any(x0 == a for a, _ in row.spans)
         apart = apart or any(out[-1][1] - reach < x < x0 + reach for x in walls)
         if apart or (x0 - out[-1][1] > BLANK * em and any(abs(x0 - x) < SAME_SIDE * em for x in begins)):

@@ -11,10 +11,11 @@ from dataclasses import replace
 import numpy as np
 
 from ..ink import Bools
-from ..layout import PageLayout
+from ..layout import PageLayout, running_key
 from ..model import Box, Cell, Table
+from .caption import NAMED
 from .continued import ROOM, Part, begins_large
-from .draft import CellDraft, TableDraft, goes_on, plain_text
+from .draft import CellDraft, TableDraft, fonts_of, goes_on, plain_text
 from .fitting import BESIDE, Columns, columns_filled, columns_of, is_cut_off, labels, read_lines, row_room
 from .group_labels import group_labels
 from .header import MAX_HEADER
@@ -69,7 +70,7 @@ def left_over(
             same = _faces(layout, [i for line in lines for i in line.words]) <= faces
             if lines and same and not is_cut_off(layout, lines, upright & ~inside):
                 read = read_lines(layout, lines, draft, columns, room, rest=rest)
-                label = _group_label(layout, rows[:first][::-1], faces, part.box.x0 + shift, part.table)
+                label = _group_label(layout, rows[:first][::-1], faces, part.box.x0 + shift, part)
                 near = label and lines[0].y0 - rows[first - 1].y1 < ROOM * pitch
                 return _below_label(layout, label, read) if label and near else read
     return None
@@ -87,6 +88,7 @@ def rows_above(
     if draft.columns != before.table.columns:
         return None
     w, box = layout.words, draft.box
+    draft, taken = _without_title(layout, draft, taken)
     higher = ~taken & ~w.turned & (w.y1 < box.y0 + 1) & (w.x1 > box.x0) & (w.x0 < box.x1)
     lines = rows_of(layout, np.flatnonzero(higher))
     near = len(lines) > 0 and box.y0 - lines[-1].y1 < ROOM * (box.y1 - box.y0) / draft.rows
@@ -96,7 +98,7 @@ def rows_above(
     columns = columns_of(draft, part, 0.0)
     rest = _rest_of_row(layout, lines, columns, before.table)
     if not rest:
-        label = _group_label(layout, lines[::-1], faces, box.x0, before.table)
+        label = _group_label(layout, lines[::-1], faces, box.x0, before)
         return _below_label(layout, label, draft) if label else None
     whole = all(
         0 in (held := columns_filled(layout, line, columns)) and len(held) > 1 for line in lines[rest:]
@@ -113,16 +115,28 @@ def label_below(layout: PageLayout, taken: Bools, draft: TableDraft, part: Part)
     if not _shows_columns(draft) or draft.method == "tagged" or not _last_label(part.table):
         return None
     w, box = layout.words, draft.box
+    draft, taken = _without_title(layout, draft, taken)
     lower = ~taken & ~w.turned & (w.y0 > box.y1 - 1) & (w.x1 > box.x0) & (w.x0 < box.x1)
     lines = rows_of(layout, np.flatnonzero(lower))
     if not lines or lines[0].y0 - box.y1 > ROOM * (box.y1 - box.y0) / draft.rows:
         return None
-    label = _group_label(layout, lines, _faces(layout, draft.word_indices().tolist()), box.x0, part.table)
+    label = _group_label(layout, lines, _faces(layout, draft.word_indices().tolist()), box.x0, part)
     if label is None:
         return None
     cell = replace(label, row=draft.rows)
     box = Box.around([box, layout.box(np.array(label.words))])
     return replace(draft, cells=[*draft.cells, cell], rows=draft.rows + 1, box=box)
+
+
+def _without_title(layout: PageLayout, draft: TableDraft, taken: Bools) -> tuple[TableDraft, Bools]:
+    """A table without a title that names none, and which words are taken then: the label of a group may pass
+    for a title.
+    """
+    if not draft.caption or NAMED.match(plain_text(layout, draft.caption)):
+        return draft, taken
+    taken = taken.copy()
+    taken[draft.caption] = False
+    return replace(draft, caption=[]), taken
 
 
 def _last_label(table: Table) -> Cell | None:
@@ -137,25 +151,40 @@ def _last_label(table: Table) -> Cell | None:
 
 
 def _group_label(
-    layout: PageLayout, lines: Sequence[Row], faces: Set[tuple[bool, int]], x0: float, table: Table
+    layout: PageLayout, lines: Sequence[Row], faces: Set[tuple[bool, int]], x0: float, part: Part
 ) -> CellDraft | None:
     """The first of some lines beyond an end of a table as the label of a group, as other cells of the table
-    it goes on with or begins are, if it begins where that does, in its `faces`, and the other lines are
-    running heads or feet.
+    `part` that it goes on with or begins are, if it begins where that or a text of its stub does, or has its
+    middle where they have theirs in a font of its rows, in its `faces`, and the other lines are running heads
+    or feet.
     """
-    other = _last_label(table) if lines else None
-    if other is None or len(lines[0].spans) > 1:
+    other = _last_label(part.table) if lines else None
+    if other is None or len(lines[0].spans) > 1 or is_page_number(layout, np.array(lines[0].words)):
         return None
-    # Labels of groups may stand behind the numbers of rows.
-    x0 += other.places[0].box.x0 - table.places[0].box.x0 if other.column else 0.0
-    if abs(lines[0].x0 - x0) > layout.em:
+    line, box = lines[0], other.places[0].box
+    if part.page != layout.number and running_key(plain_text(layout, line.words), line.y0) in part.ends:
+        # It is repeated from page to page.
+        return None
+    page = other.places[0].page
+    table = next(p.box.x0 for p in part.table.places if p.page == page)
+    # Labels of groups may stand behind the numbers of rows, and be set in as their own are.
+    begins = {0.0} if not other.column else set[float]()
+    begins |= {c.places[0].box.x0 - table for c in part.table.cells if _is_beside(c, other)}
+    centred = abs((line.x0 + line.x1 - box.x0 - box.x1) / 2 - x0 + table) < layout.em
+    if all(abs(line.x0 - x0 - begin) >= layout.em for begin in begins) and not (
+        centred and fonts_of(layout, line.words) <= part.rows
+    ):
         return None
     margin = margin_words(layout)
-    others = all(margin[line.words].all() for line in lines[1:])
-    if is_page_number(layout, np.array(lines[0].words)):
-        return None
-    same = _faces(layout, lines[0].words) <= faces
-    return CellDraft(0, other.column, 1, other.colspan, lines[0].words) if others and same else None
+    others = all(margin[further.words].all() for further in lines[1:])
+    same = _faces(layout, line.words) <= faces
+    return CellDraft(0, other.column, 1, other.colspan, line.words) if others and same else None
+
+
+def _is_beside(cell: Cell, label: Cell) -> bool:
+    """Whether a text stands in the column of a label of a group, on its page."""
+    same = cell.column == label.column and cell.colspan == 1 and bool(cell.text and cell.places)
+    return same and cell.places[0].page == label.places[0].page
 
 
 def _below_label(layout: PageLayout, label: CellDraft, draft: TableDraft) -> TableDraft:

@@ -5,6 +5,8 @@ from __future__ import annotations
 import functools
 import re
 
+from ..values import is_missing
+
 NUMERIC = re.compile(
     r"^[-+−–(]?\s*[$€£¥%]?\s*\d[\d.,'’\u00a0\u202f ]*\s*[%)$€£¥*†‡]*$|^[$€£¥]$|^[-–—−…]+$|^n/?a\.?$", re.I
 )
@@ -20,6 +22,11 @@ def is_numeric(text: str) -> bool:
     "3.23.41" is none: it names a version.
     """
     return bool(NUMERIC.match(text)) and not _VERSION.search(text)
+
+
+def is_given(text: str) -> bool:
+    """Whether a text stands in the place of a number: one, or a sign that it is missing."""
+    return is_numeric(text) or is_missing(text)
 
 
 def is_value(text: str) -> bool:

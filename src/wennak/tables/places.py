@@ -13,7 +13,7 @@ from itertools import combinations
 import numpy as np
 
 from ..ink import Bools, Ints, distinct, median
-from ..layout import PageLayout
+from ..layout import PageLayout, zones_around
 from ..model import Box
 from .areas import REACH, SAME_LEVEL, find_strips, is_tabular, words_inside
 from .lattice import Lattice
@@ -43,7 +43,8 @@ HALVES = 3
 WEAK = 0.5
 # What stands above or below something may overlap it by so much (em).
 BEYOND = 0.3
-
+# Columns of text are so far apart (em); of the gaps beside a table so many are tried.
+GUTTER, GAPS = 1.0, 3
 
 Key = tuple[int, int, int]
 
@@ -116,6 +117,38 @@ def around(layout: PageLayout, place: Place, free: Bools, uprights: bool = True)
             if min(last, b) - max(first, a) > 1:
                 for interval in _intervals(layout, strip, max(first, a), min(last, b))[:NEAREST]:
                     yield from _made(layout, strip, interval, False, uprights)
+
+
+def in_columns(
+    layout: PageLayout, chosen: Sequence[Place], free: Bools, uprights: bool = True
+) -> Iterator[Place]:
+    """Yield the places among the `free` words of a page that show once places are chosen: in zones around
+    these that make no columns of it one, and on either side of a gap which nothing else in the zone of a
+    chosen place reaches into. A table as wide as the page hides that what is above or below it stands in
+    columns. `uprights`: with the upright rules in them.
+    """
+    w, rest = layout.words, free.copy()
+    for place in chosen:
+        rest[place.index] = False
+    parts, home = [], layout.zone_of()
+    known = {each.members.tobytes() for each in layout.zones}
+    for zone in zones_around(layout, [(place.box, place.index) for place in chosen], known=False):
+        own, part = zone.members[free[zone.members]], zone.members[rest[zone.members]]
+        of = [layout.zones[k] for k in distinct(home[zone.members]).tolist() if k < len(layout.zones)]
+        wider = zone.x1 - zone.x0 > max((each.x1 - each.x0 for each in of), default=0.0)
+        if not wider and zone.members.tobytes() not in known:
+            parts.append(own)
+        if not 0 < len(part) < len(own):
+            continue
+        order = part[np.argsort(w.x0[part], kind="stable")]
+        reach = np.maximum.accumulate(w.x1[order])[:-1]
+        room = w.x0[order][1:] - reach
+        for k in np.argsort(-room, kind="stable")[:GAPS].tolist():
+            if room[k] > GUTTER * layout.em:
+                parts += [part[w.x0[part] < reach[k]], part[w.x0[part] > reach[k]]]
+    for part in parts:
+        if len(part) and is_tabular(layout, part):
+            yield from _places_in(layout, strip_of(layout, part), uprights)
 
 
 def _whole_texts(layout: PageLayout, members: Ints, box: Box) -> Ints:

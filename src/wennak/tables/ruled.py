@@ -15,7 +15,7 @@ from .lattice import Lattice, shaded_lattices
 from .places import place_of
 from .reading import SHADED, Reading
 from .rows import SPAN_GAP
-from .unruled import with_head_apart
+from .unruled import with_head_apart, with_numbers_apart
 
 # Lines that reach over this share of the page's height may frame it.
 FRAME_HEIGHT = 0.7
@@ -61,7 +61,8 @@ def lattice_readings(
         members = members[free[members]]
         if len(members) < 2 or _is_frame(layout, lattice, members):
             continue
-        draft = with_head_apart(layout, _face_grid(layout, lattice, members, box))
+        head_apart = with_head_apart(layout, _face_grid(layout, lattice, members, box))
+        draft = with_numbers_apart(layout, head_apart)
         if draft.rows * draft.columns > 1 and sum(bool(c.words) for c in draft.cells) > 1:
             draft.drawn = True
             out.append(Reading(place_of(layout, members, free, box), draft, way=way))

@@ -33,7 +33,7 @@ from .grid import (
 )
 from .lattice import find_lattices
 from .numbers import is_value
-from .places import Key, Place, around, find_places, grown, halves, place_in, united
+from .places import Key, Place, around, find_places, grown, halves, in_columns, place_in, united
 from .reading import UNKNOWN, Reading
 from .rowcuts import CENTRED, row_choices, rows_of_centred
 from .ruled import lattice_readings, shaded_readings
@@ -116,6 +116,7 @@ def search(layout: PageLayout, free: Bools, judge: Judge, sources: Sources = ALL
         near = whole.copy()
         near += [place for r in fresh for place in around(layout, r.place, free, sources.uprights)]
         near += [place for r in new for place in halves(layout, r.place)]
+        near += in_columns(layout, [r.place for r in best], free, sources.uprights)
         for place in near:
             if place.key not in opened and (o := _Opened(layout, place)).begin():
                 opened[place.key] = o

@@ -9,12 +9,13 @@ from itertools import pairwise
 
 import numpy as np
 
-from ..ink import Floats
+from ..ink import Floats, distinct
 from ..layout import PageLayout
 from ..model import Box
 from .draft import CellDraft, TableDraft, cells_by_row, columns_of, plain_text
 from .header_spans import spread_headers
 from .numbers import is_numeric
+from .strip import is_sentence
 from .walls import Walls, find_walls
 
 # A label alone in its row is over all columns when its middle is this near (em) to theirs.
@@ -25,6 +26,8 @@ MID_HEIGHT = 0.35
 OFF_LINE = 0.2
 # A label alone in its row is set this far (em) from the left edge of its column to be centred over all.
 OFF_LEFT = 0.7
+# A blank between words is narrower than this (em).
+BLANK = 0.5
 # A rule runs beside a label at mid height when top and foot of that are farther than this share of it.
 RUNS_BESIDE = 0.2
 # Texts of a column that begin so near (em) to each other are set to its left side.
@@ -64,6 +67,7 @@ def spread_cells(layout: PageLayout, draft: TableDraft) -> None:
         _where_upright_lines_break(layout, draft, walls, settled)
     spread_over_shading(layout, draft)
     _centred_labels(layout, draft, walls)
+    _over_all_if_note(layout, draft)
     _drop_hollow_rows(draft)
 
 
@@ -262,6 +266,25 @@ def _centred_labels(layout: PageLayout, draft: TableDraft, walls: Walls) -> None
             continue
         if off < CENTRED * em and x0 > left + OFF_LEFT * em:
             cells[0].column, cells[0].colspan = 0, draft.columns
+
+
+def _over_all_if_note(layout: PageLayout, draft: TableDraft) -> None:
+    """Let a sentence alone in the last row span all columns: no label of rows is one. Columns may part it at
+    its blanks.
+    """
+    w, last = layout.words, draft.rows - 1
+    cells = sorted(cells_by_row(draft).get(last, []), key=lambda c: c.column)
+    if draft.header_rows > last or not cells or any(c.rowspan > 1 for c in draft.cells if c.row == last):
+        return
+    words = [i for c in cells for i in c.words]
+    gaps = (w.x0[b.words].min() - w.x1[a.words].max() for a, b in pairwise(cells))
+    apart = len(cells) > 1 and (len(distinct(w.row[words])) > 1 or max(gaps) > BLANK * layout.em)
+    labels = (plain_text(layout, c.words) for c in draft.cells if c.column == 0 and c.row < last and c.words)
+    text = plain_text(layout, words)
+    if cells[0].column or apart or text[-1] != "." or not is_sentence(text) or any(map(is_sentence, labels)):
+        return
+    draft.cells = [c for c in draft.cells if c.row < last]
+    draft.cells.append(CellDraft(last, 0, 1, draft.columns, words))
 
 
 def _at_mid_height(layout: PageLayout, draft: TableDraft, walls: Walls, column: int) -> None:

@@ -4,15 +4,16 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import replace
+from itertools import pairwise
 
 import numpy as np
 
 from ..ink import Floats, Ints, distinct, median
 from ..layout import PageLayout
-from .draft import CellDraft, TableDraft, bands, cells_by_row, plain_text
+from .draft import CellDraft, TableDraft, bands, cells_by_row, goes_on, plain_text
 from .header import MAX_HEADER, OTHER_FONT
 from .header_spans import OVER_LINE
-from .numbers import YEAR
+from .numbers import YEAR, is_given, is_numeric
 from .rulings import level_edges
 
 # Labels stand at mid height of two lines, or level with one, within this (em).
@@ -93,6 +94,50 @@ def with_head_apart(layout: PageLayout, draft: TableDraft) -> TableDraft:
         if any(_has_digits(layout, c.words) for c in draft.cells if c.row == row):
             break
     return _with_labels_apart(layout, draft)
+
+
+def with_numbers_apart(layout: PageLayout, draft: TableDraft) -> TableDraft:
+    """Part the rows of a grid in which several columns hold a number in each of the same lines, beside labels
+    that do not go on: rows of a group, between the lines around this. What stands alone is of all of them.
+    """
+    for row in reversed(range(draft.rows)):
+        cells = [c for c in draft.cells if c.row == row and c.rowspan == 1 and c.words]
+        lines = [_lines(layout, c) for c in cells]
+        several = [own for own in lines if len(own) > 1]
+        begins = sorted(several[0]) if several else []
+        if any(sorted(own) != begins for own in several):
+            continue
+        texts = [[plain_text(layout, own[k]) for k in begins] for own in several]
+        numbers = sum(all(map(is_given, said)) for said in texts)
+        labels = [said for said in texts if not any(map(is_numeric, said))]
+        wrapped = any(goes_on(a, b) for said in labels for a, b in pairwise(said))
+        if numbers < 2 or not labels or wrapped:
+            continue
+        draft = _in_lines(layout, draft, row, begins)
+    return draft
+
+
+def _in_lines(layout: PageLayout, draft: TableDraft, row: int, lines: Sequence[int]) -> TableDraft:
+    """A grid in which each of some lines of a row is a row of its own. Cells without text in any and texts at
+    mid height span all.
+    """
+    w, more, cells = layout.words, len(lines) - 1, []
+    middle = float(np.mean([w.baseline[w.row == line][0] for line in (lines[0], lines[-1])]))
+    for c in draft.cells:
+        own = _lines(layout, c) if c.row == row and c.rowspan == 1 else {}
+        if c.row > row:
+            cells.append(replace(c, row=c.row + more))
+            continue
+        if c.row + c.rowspan <= row:
+            cells.append(c)
+            continue
+        alone = len(own) == 1 and not is_given(plain_text(layout, c.words))
+        amid = alone and abs(float(w.baseline[c.words[0]]) - middle) < MID_HEIGHT * layout.em
+        if not own or not own.keys() <= {*lines} or amid:
+            cells.append(replace(c, rowspan=c.rowspan + more))
+        else:
+            cells += [replace(c, row=row + k, words=own[line]) for k, line in enumerate(lines) if line in own]
+    return replace(draft, rows=draft.rows + more, cells=cells)
 
 
 def _with_labels_apart(layout: PageLayout, draft: TableDraft) -> TableDraft:
