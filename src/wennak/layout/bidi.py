@@ -1,7 +1,8 @@
 """Text as it stands on the line, from left to right -> text in the order of reading.
 
 The Unicode Bidirectional Algorithm turns reading order into display order. Runs of one direction are turned
-around as a whole, so applying it to displayed text gives reading order back.
+around as a whole, so applying it to displayed text gives reading order back. Which direction the line itself
+has is told by its letters, and by where its commas stand.
 """
 
 from __future__ import annotations

@@ -7,10 +7,10 @@ from itertools import pairwise
 
 import numpy as np
 
-from ..ink import distinct, median
+from ..ink import Bools, distinct, median
 from .agreement import agreement
-from .draft import TableDraft
-from .grid import Cut
+from .draft import TableDraft, plain_text
+from .numbers import is_value
 from .reading import SHADED, Reading, bits_of
 from .rulings import in_one as merged
 
@@ -119,63 +119,71 @@ def _is_ruled_across(reading: Reading) -> bool:
 
 
 def in_one(chosen: Sequence[Reading], readings: Sequence[Reading]) -> list[Reading]:
-    """Return chosen readings with one of all their words for two below each other that are the groups of one
-    table: the lower one has the same columns and no head, and nothing but labels stands between, no farther
-    off than its rows are from each other.
+    """Return chosen readings with one of all their words for those below each other that are the groups of
+    one table: the lower ones have the same columns and no head, and nothing but labels stands between, no
+    farther off than its rows are from each other.
     """
     out = list(chosen)
-    k = 1
-    while k < len(out):
-        whole = _whole(out[k - 1], out[k], readings)
-        if whole is None:
-            k += 1
-        else:
-            out[k - 1 : k + 1] = [whole]
+    while len(out) > 1:
+        wholes = [
+            (len(groups), whole.gain, whole)
+            for whole in readings
+            if whole.gain > LEAST and whole.cut is not None and (groups := _groups_of(whole, out))
+        ]
+        if not wholes:
+            break
+        whole = max(wholes, key=lambda each: each[:2])[2]
+        out = [whole, *(r for r in out if not r.bits & whole.bits)]
+    return sorted(out, key=lambda r: (r.place.box.y0, r.place.box.x0))
+
+
+def _groups_of(whole: Reading, chosen: Sequence[Reading]) -> list[Reading]:
+    """Those of the chosen readings, from top to bottom, that are the groups of a table which a reading of all
+    their words is; none where they are not.
+    """
+    groups = [r for r in chosen if r.bits & whole.bits]
+    same = all(r.bits & whole.bits == r.bits and r.shape[1] == whole.shape[1] for r in groups)
+    if len(groups) < 2 or not same or any(map(_has_head, groups[1:])):
+        return []
+    return groups if _by_labels(whole, groups) else []
+
+
+def _has_head(reading: Reading) -> bool:
+    """Whether no number stands in the first row of a reading where most rows below have some."""
+    numbers = reading.cut.numbers if reading.cut else _numbers_in(reading)
+    usual = numbers[1:].sum(axis=0) > MOSTLY * (len(numbers) - 1)
+    if len(numbers) == 1:
+        usual = numbers[0]
+    return not usual.any() or not numbers[0][usual].any()
+
+
+def _numbers_in(reading: Reading) -> Bools:
+    """In which rows and columns of a drawn reading a number stands alone."""
+    layout, out = reading.place.strip.layout, np.zeros(reading.shape, dtype=np.bool_)
+    for cell in reading.drawn.cells if reading.drawn else ():
+        out[cell.row, cell.column] = bool(cell.words) and is_value(plain_text(layout, cell.words))
     return out
 
 
-def _whole(upper: Reading, lower: Reading, readings: Sequence[Reading]) -> Reading | None:
-    """The best reading of two and the labels between as one, if there is any."""
-    if (
-        upper.cut is None
-        or lower.cut is None
-        or upper.cut.columns != lower.cut.columns
-        or _has_head(lower.cut)
-    ):
-        return None
-    both = upper.bits | lower.bits
-    wholes = [
-        r
-        for r in readings
-        if r.bits & both == both
-        and r.gain > LEAST
-        and r.cut is not None
-        and r.cut.columns == lower.cut.columns
-    ]
-    return max((r for r in wholes if _by_labels(r, upper, lower)), key=lambda r: r.gain, default=None)
-
-
-def _has_head(cut: Cut) -> bool:
-    """Whether no number stands in the first row of a cut where most rows below have some."""
-    usual = cut.numbers[1:].sum(axis=0) > MOSTLY * (len(cut.numbers) - 1)
-    return not usual.any() or not cut.numbers[0][usual].any()
-
-
-def _by_labels(whole: Reading, upper: Reading, lower: Reading) -> bool:
-    """Whether nothing but labels, which are no sentences, parts two readings, in rows no farther apart than
-    others.
+def _by_labels(whole: Reading, groups: Sequence[Reading]) -> bool:
+    """Whether nothing but labels, which are no sentences, parts some readings below each other, in rows no
+    farther apart than others.
     """
     place = whole.place
     facts, ends = place.strip.facts, place.strip.starts[place.first : place.last + 1]
     rows = [bits_of(place.strip.index[a:b]) for a, b in pairwise(ends.tolist())]
-    begin = max(k for k, bits in enumerate(rows) if bits & upper.bits)
-    end = min(k for k, bits in enumerate(rows) if bits & lower.bits)
-    between = [k for k, bits in enumerate(rows) if not bits & (upper.bits | lower.bits)]
+    held = [[k for k, bits in enumerate(rows) if bits & group.bits] for group in groups]
     other = facts.parts | facts.named | facts.prose | facts.sentence
-    if len(between) > LABELS or any(not begin < k < end or other[place.first + k] for k in between):
-        return False
     steps = np.diff(facts.y0[place.first : place.last])
-    return begin < end and bool(steps[begin:end].max() <= FARTHER * median(steps))
+    near = FARTHER * median(steps)
+    if held[0][0] > 0 or held[-1][-1] < len(rows) - 1:
+        return False
+    return all(
+        a[-1] < b[0] <= a[-1] + LABELS + 1
+        and not other[place.first + a[-1] + 1 : place.first + b[0]].any()
+        and bool(steps[a[-1] : b[0]].max() <= near)
+        for a, b in pairwise(held)
+    )
 
 
 def alternatives(reading: Reading, readings: Sequence[Reading]) -> list[Reading]:
