@@ -641,6 +641,9 @@ class TestNotes(unittest.TestCase):
             "it begins with the rules": self.read([text(66.3, 499, "Note: landed by hand.", 8)]),
             "the rule is another one": self.read([inside], ends=(66, 500)),
             "it stands far from the rule": self.read([inside], foot=470),
+            "a heading follows": self.read(
+                [text(72, 500, "Note: by hand.", 6), text(72, 491, "The pier", 11)], foot=486
+            ),
             "it names another table": self.read([text(72, 499, "Table 3. Boats of the pier", 8)]),
         }.items():
             with self.subTest(what):

@@ -13,6 +13,7 @@ from tests.test_layout import FONTS, WORDS, line, prose
 from tests.test_readings import demo_layouts
 from wennak.ink import PdfFile
 from wennak.layout import PageLayout, lay_out
+from wennak.tables.closing import is_cut_off, leaves_out
 from wennak.tables.judge import judge_of
 from wennak.tables.places import around, find_places, in_columns, place_of
 from wennak.tables.rows import rows_of
@@ -134,6 +135,25 @@ class TestStretches(unittest.TestCase):
         free[right[:4]] = False
         for place in in_columns(layout, [table], free):
             self.assertTrue(free[place.index].all())
+
+    def test_a_place_that_leaves_out_a_column_or_a_row_between_upright_rules_is_known(self) -> None:
+        names = ("Skua", "Tern", "Gannet", "Petrel", "Fulmar")
+        cells = [(name, f"{k}7", f"{k}.5") for k, name in enumerate(names)]
+        content = rows((60, 240, 300), 620, cells) + prose(60, 480, 9, "below")
+        for upright in ("", rule(230, 632, 230, 550)):
+            with PdfFile(pdf_of(content + upright, FONTS), "quay.pdf") as pdf:
+                layout = lay_out(pdf.page(1))
+            w, high, free = layout.words, layout.height, np.ones(len(layout.words), dtype=np.bool_)
+            table = np.flatnonzero(w.y1 < high - 550)
+            for rest, cut_off, left_out in (
+                (table, False, False),
+                (table[w.x0[table] < 290], True, False),
+                (table[w.y1[table] < high - 566], False, bool(upright)),
+                (table[w.y1[table] > high - 610], False, bool(upright)),
+            ):
+                place = place_of(layout, rest, free, layout.box(rest))
+                self.assertEqual(is_cut_off(layout, place), cut_off, len(rest))
+                self.assertEqual(leaves_out(layout, place), left_out, len(rest))
 
     def test_a_place_is_opened_where_it_was_found_whatever_ends_elsewhere(self) -> None:
         """The same words among the rows of a larger part of the page have other rows above and below."""
@@ -342,6 +362,14 @@ class TestContents(unittest.TestCase):
                 columns = (60, 300, 360, 420)[: len(entries[0])]
                 found = kinds(read(rows(columns, 710, entries) + prose(60, 590, 4, "after")))
                 self.assertEqual("Table" in found, bool(more))
+
+    def test_numbers_that_leaders_lead_to_below_a_heading_are_pages_in_any_order(self) -> None:
+        pages = (30, 8, 25, 3, 15, 5)
+        led = tuple(f"{title} {'.' * (90 - len(title))}" for title in self.TITLES)
+        entries = [(title, str(page)) for title, page in zip(led, pages, strict=True)]
+        for heading in ("Table of contents", "Charges"):
+            document = read(line(60, 740, heading, 16) + rows((60, 500), 710, entries))
+            self.assertEqual("Table" in kinds(document), heading == "Charges")
 
     def test_few_numbers_after_leaders_among_other_values_are_no_pages(self) -> None:
         values = ("12.4 m", "8", "Hollinquay", "35", "9.5 kn", "1,402 t")

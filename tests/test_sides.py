@@ -93,6 +93,21 @@ class TestSides(unittest.TestCase):
             with self.subTest(ends=ends):
                 self.assertEqual([len(table[0]) for table in drawn(ends)], [6])
 
+    def test_a_head_that_is_repeated_beside_itself_tells_two_parts_of_one_table(self) -> None:
+        """However few rows the right one has."""
+        head = ("Vessel", "1906", "1907")
+        body = [(name, f"{k}7", f"{k}.5") for k, name in enumerate(("Skua", "Tern", "Gannet", "Petrel"))]
+
+        def part(left: float, rows: list[tuple[str, ...]]) -> list[str]:
+            return [text(left + 70 * c, 600 - 16 * r, said, 10, "F1" if r else "F2")
+                    for r, row in enumerate([head, *rows]) for c, said in enumerate(row)]  # fmt: skip
+
+        for count in (1, 2, 4):
+            more = [(f"Dunlin {k}", f"{k}9", f"{k}.1") for k in range(count)]
+            found = tables(part(72, body), part(300, more))
+            self.assertEqual([row for table in found for row in table if row != list(head)],
+                             [list(row) for row in (*body, *more)])  # fmt: skip
+
     def test_a_form_in_two_halves_is_one_table(self) -> None:
         for name in ([], [text(72, 622, "Table 1. Gannet and her owners", 10, "F2")]):
             with self.subTest(name=name):

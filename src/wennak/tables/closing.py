@@ -4,8 +4,11 @@ text wider than it.
 
 from __future__ import annotations
 
+from itertools import pairwise
+
 import numpy as np
 
+from ..ink import distinct
 from ..layout import PageLayout
 from ..model import Box
 from .grid import SEVERAL, Cut
@@ -61,4 +64,39 @@ def holds_text_beyond(place: Place) -> bool:
         first = row.x0 < min(r.x0 for r in others) + BEYOND * em
         if text and first and row.x1 > max(r.x1 for r in others) + BEYOND * em:
             return True
+    return False
+
+
+def is_cut_off(layout: PageLayout, place: Place) -> bool:
+    """Return whether most rows in parts of a place go on, left or right of it, with other words of their
+    zone, all of them nearer than its own parts are to each other: the part of a page that it was found in
+    ends within a table, and no other one is beside it.
+    """
+    w, zone, box = layout.words, layout.zone_of(), place.box
+    rows = [row for row in place.rows if len(row.spans) > 1]
+    if len(rows) < SEVERAL:
+        return False
+    apart = max(b[0] - a[1] for row in rows for a, b in pairwise(row.spans))
+    level = [w.row[row.words[0]] for row in rows]
+    others = (zone == zone[place.index[0]]) & ~w.turned & np.isin(w.row, level)
+    others[place.index] = False
+    most = len(distinct(w.row[others])) > len(rows) / 2
+    return most and bool(w.x0[others].min() > box.x0 - apart and w.x1[others].max() < box.x1 + apart)
+
+
+def leaves_out(layout: PageLayout, place: Place) -> bool:
+    """Return whether an upright rule between the columns of a place parts the text of the row right above it,
+    or right below it, as well.
+    """
+    upright, rows = layout.rules.upright, place.rows
+    top, foot = (rows[0].y0 + rows[0].y1) / 2, (rows[-1].y0 + rows[-1].y1) / 2
+    along = (upright.low < top) & (upright.high > foot)
+    along &= (upright.at > place.box.x0) & (upright.at < place.box.x1)
+    for beyond in (place.above, place.below) if along.any() else ():
+        if beyond is not None:
+            row = beyond[0].rows[beyond[1]]
+            middle = (row.y0 + row.y1) / 2
+            at = upright.at[along & (upright.low < middle) & (upright.high > middle)].tolist()
+            if any(a[1] < x < b[0] for a, b in pairwise(row.spans) for x in at):
+                return True
     return False

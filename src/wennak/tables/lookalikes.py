@@ -130,13 +130,18 @@ def _has_heading(layout: PageLayout, members: Ints, starts: Ints) -> bool:
 
 
 def _contents(layout: PageLayout, rows: Sequence[Row]) -> range:
-    """The rows that end in page numbers below the heading of a table of contents."""
-    texts = layout.words.texts
+    """The rows that end in page numbers below the heading of a table of contents; where leaders lead to all
+    of them, in whatever order.
+    """
+    texts, led = layout.words.texts, layout.words.led
     for k, row in enumerate(rows):
         if len(row.words) <= HEADING_WORDS and names_contents(" ".join(texts[i] for i in row.words)):
-            ends = [texts[r.words[-1]] for r in rows[k + 1 :] if len(r.words) > 1]
-            pages = [int(text) for text in takewhile(str.isdecimal, ends)]
-            return range(k + 1, k + 1 + len(pages)) if are_pages(pages, headed=True) else range(0)
+            ends = [r.words[-1] for r in rows[k + 1 :] if len(r.words) > 1]
+            pages = [int(text) for text in takewhile(str.isdecimal, (texts[i] for i in ends))]
+            all_led = bool(pages) and all(led[i] for i in ends[: len(pages)])
+            if are_pages(sorted(pages) if all_led else pages, headed=True):
+                return range(k + 1, k + 1 + len(pages))
+            return range(0)
     return range(0)
 
 

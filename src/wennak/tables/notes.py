@@ -17,6 +17,8 @@ from .rows import rows_of
 # Text stands so near (em) to the rules above and below it; both end at the same places within so much, and it
 # begins farther than that from their left ends: what stands outside begins with the rules.
 NEAR, SAME_END = 1.2, 0.3
+# The lines of a note are as large as each other within this (em).
+SAME_SIZE = 0.1
 # A note has at most so many lines.
 LINES = 6
 
@@ -48,6 +50,9 @@ def add_note(layout: PageLayout, draft: TableDraft, free: Bools) -> None:
     # From rule to line, from line to line, and to the rule below.
     edges = [inside.y0, *(y for line in lines for y in (line.y0, line.y1)), inside.y1]
     words = [i for line in lines for i in line.words]
+    if np.ptp([w.size[line.words].max() for line in lines]) > SAME_SIZE * em:
+        # A heading, or text that follows the note.
+        return
     if max(b - a for a, b in list(pairwise(edges))[::2]) > NEAR * em or names_table(
         plain_text(layout, words)
     ):

@@ -12,7 +12,7 @@ import numpy as np
 from ..ink import Bools
 from ..layout import PageLayout
 from .choose import LEAST, choose, closed, judged_draft
-from .closing import ends_at, holds_text_beyond
+from .closing import ends_at, holds_text_beyond, is_cut_off, leaves_out
 from .columns import column_choices
 from .draft import TableDraft
 from .edges import inner_edges, is_fitted, joins_edges
@@ -168,6 +168,7 @@ def judged(layout: PageLayout, readings: Sequence[Reading], judge: Judge) -> Non
         # Readings share their place, and many their cuts.
         edges, fits = cache(partial(inner_edges, layout)), cache(partial(is_fitted, layout))
         beyond, parts = cache(holds_text_beyond), cache(partial(parted_by_rules, layout))
+        cut_off, left_out = cache(partial(is_cut_off, layout)), cache(partial(leaves_out, layout))
         for reading, gain, row in zip(new, judge(seen).tolist(), seen, strict=True):
             reading.gain, reading.seen = gain, row
             if (cut := reading.cut) and gain > LEAST - FITTED:
@@ -179,6 +180,7 @@ def judged(layout: PageLayout, readings: Sequence[Reading], judge: Judge) -> Non
                 crossed = bool((reading.table_row[a] == reading.table_row[b]).any())
                 faults = max(stacks_numbers(cut, reading.table_row), min(repeats_head(cut), 2))
                 faults += crossed + beyond(place) + joins_edges(layout, cut, edges(place))
+                faults += 2 * (cut_off(place) + left_out(place))
                 faults += 2 * parts_label(cut, reading.table_row)
                 faults += 2 * stacks_lines(cut.filled, reading.table_row)
                 if reading.way == CENTRED and not (crossed or runs_on(layout, cut, reading.table_row)):

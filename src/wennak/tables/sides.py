@@ -58,10 +58,11 @@ def read_sides(layout: PageLayout, reading: Reading, free: Bools) -> list[TableD
         if k >= GAPS and not ruled:
             continue
         sides = [np.sort(index[own]) for own in (middle < x, middle > x)]
-        told = ruled or any(first < x < last for first, last in names)
+        rows = [rows_of(layout, side) for side in sides]
+        repeated = _repeats_head(layout, *rows)
+        told = ruled or repeated or any(first < x < last for first, last in names)
         if k and not told and not _may_share_labels(layout, *sides):
             continue
-        rows = [rows_of(layout, side) for side in sides]
         if not all(sum(len(r.spans) > 1 for r in own) > SEVERAL * len(own) for own in rows):
             continue
         # Columns of one table may hold the same names, as near to each other as the others, and level, but
@@ -77,7 +78,7 @@ def read_sides(layout: PageLayout, reading: Reading, free: Bools) -> list[TableD
             continue
         places = [place_of(layout, side, free, layout.box(side)) for side in sides]
         readings = [all_readings(layout, place, judge_of(layout)) for place in places]
-        if all(own[0].gain > LEAST for own in readings):
+        if repeated or all(own[0].gain > LEAST for own in readings):
             return [draft for own in readings for draft in _parted(layout, own, free)]
     return []
 
@@ -125,6 +126,17 @@ def _are_ruled(layout: PageLayout, place: Place, x: float) -> bool:
     over_left = (low < box.x0 + em) & (high > left - em) & (high < x)
     over_right = (low > x) & (low < right + em) & (high > box.x1 - em)
     return bool(over_left.any() and over_right.any())
+
+
+def _repeats_head(layout: PageLayout, left: Sequence[Row], right: Sequence[Row]) -> bool:
+    """Whether both sides begin with the same labels, level with each other, one of them of the labels of
+    rows: a table that goes on beside itself.
+    """
+    heads = [
+        [plain_text(layout, within(layout, row, *span)) for span in row.spans] for row in (left[0], right[0])
+    ]
+    level = abs(left[0].baseline - right[0].baseline) < SAME_LEVEL * layout.em
+    return level and heads[0] == heads[1] and len(heads[0]) >= SHARED and not is_numeric(heads[0][0])
 
 
 def _stand_off(layout: PageLayout, left: Sequence[Row], right: Sequence[Row]) -> bool:
