@@ -13,7 +13,7 @@ from tests.test_layout import FONTS, WORDS, line, prose
 from tests.test_readings import demo_layouts
 from wennak.ink import PdfFile
 from wennak.layout import PageLayout, lay_out
-from wennak.tables.closing import is_cut_off, leaves_out
+from wennak.tables.closing import lacks_column, lacks_row
 from wennak.tables.judge import judge_of
 from wennak.tables.places import around, find_places, in_columns, place_of
 from wennak.tables.rows import rows_of
@@ -136,7 +136,7 @@ class TestStretches(unittest.TestCase):
         for place in in_columns(layout, [table], free):
             self.assertTrue(free[place.index].all())
 
-    def test_a_place_that_leaves_out_a_column_or_a_row_between_upright_rules_is_known(self) -> None:
+    def test_a_place_that_lacks_row_a_column_or_a_row_between_upright_rules_is_known(self) -> None:
         names = ("Skua", "Tern", "Gannet", "Petrel", "Fulmar")
         cells = [(name, f"{k}7", f"{k}.5") for k, name in enumerate(names)]
         content = rows((60, 240, 300), 620, cells) + prose(60, 480, 9, "below")
@@ -145,15 +145,15 @@ class TestStretches(unittest.TestCase):
                 layout = lay_out(pdf.page(1))
             w, high, free = layout.words, layout.height, np.ones(len(layout.words), dtype=np.bool_)
             table = np.flatnonzero(w.y1 < high - 550)
-            for rest, cut_off, left_out in (
+            for rest, column, row in (
                 (table, False, False),
                 (table[w.x0[table] < 290], True, False),
                 (table[w.y1[table] < high - 566], False, bool(upright)),
                 (table[w.y1[table] > high - 610], False, bool(upright)),
             ):
                 place = place_of(layout, rest, free, layout.box(rest))
-                self.assertEqual(is_cut_off(layout, place), cut_off, len(rest))
-                self.assertEqual(leaves_out(layout, place), left_out, len(rest))
+                self.assertEqual(lacks_column(layout, place), column, len(rest))
+                self.assertEqual(lacks_row(layout, place), row, len(rest))
 
     def test_a_place_is_opened_where_it_was_found_whatever_ends_elsewhere(self) -> None:
         """The same words among the rows of a larger part of the page have other rows above and below."""

@@ -58,7 +58,7 @@ def choose(readings: Sequence[Reading], least: float = LEAST) -> list[Reading]:
             if not taken & reading.bits
         ]
         sets = sorted(sets, key=lambda s: -s[0])[:BEAM]
-    return sorted(sets[0][2], key=lambda r: (r.place.box.y0, r.place.box.x0))
+    return _in_order(sets[0][2])
 
 
 def closed(readings: Sequence[Reading]) -> list[Reading]:
@@ -133,8 +133,13 @@ def in_one(chosen: Sequence[Reading], readings: Sequence[Reading]) -> list[Readi
         if not wholes:
             break
         whole = max(wholes, key=lambda each: each[:2])[2]
-        out = [whole, *(r for r in out if not r.bits & whole.bits)]
-    return sorted(out, key=lambda r: (r.place.box.y0, r.place.box.x0))
+        out = _in_order([whole, *(r for r in out if not r.bits & whole.bits)])
+    return out
+
+
+def _in_order(readings: Sequence[Reading]) -> list[Reading]:
+    """Readings from top to bottom."""
+    return sorted(readings, key=lambda r: (r.place.box.y0, r.place.box.x0))
 
 
 def _groups_of(whole: Reading, chosen: Sequence[Reading]) -> list[Reading]:

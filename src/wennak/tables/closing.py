@@ -67,7 +67,7 @@ def holds_text_beyond(place: Place) -> bool:
     return False
 
 
-def is_cut_off(layout: PageLayout, place: Place) -> bool:
+def lacks_column(layout: PageLayout, place: Place) -> bool:
     """Return whether most rows in parts of a place go on, left or right of it, with other words of their
     zone, all of them nearer than its own parts are to each other: the part of a page that it was found in
     ends within a table, and no other one is beside it.
@@ -84,7 +84,7 @@ def is_cut_off(layout: PageLayout, place: Place) -> bool:
     return most and bool(w.x0[others].min() > box.x0 - apart and w.x1[others].max() < box.x1 + apart)
 
 
-def leaves_out(layout: PageLayout, place: Place) -> bool:
+def lacks_row(layout: PageLayout, place: Place) -> bool:
     """Return whether an upright rule between the columns of a place parts the text of the row right above it,
     or right below it, as well.
     """

@@ -12,7 +12,7 @@ import numpy as np
 from ..ink import Bools
 from ..layout import PageLayout
 from .choose import LEAST, choose, closed, judged_draft
-from .closing import ends_at, holds_text_beyond, is_cut_off, leaves_out
+from .closing import ends_at, holds_text_beyond, lacks_column, lacks_row
 from .columns import column_choices
 from .draft import TableDraft
 from .edges import inner_edges, is_fitted, joins_edges
@@ -62,7 +62,8 @@ OPENING = 6
 JOINED = 0.05
 # And so much where a row of it holds two lines of numbers, each with its label, where its head stands in it
 # once more, where a cell holds what inner edges or a rule part, or where its first or last row is text wider
-# than the others; twice that where its head does again, or where a label that ends with a comma is a row.
+# than the others; twice that where its head does again, where a label that ends with a comma is a row, or
+# where its place lacks a row or a column of what stands there.
 STACKED = 0.1
 # And so much more where the cells of all its rows stand at mid height beside each other, in several of them
 # one between two lines of another: no text does that by chance.
@@ -168,7 +169,7 @@ def judged(layout: PageLayout, readings: Sequence[Reading], judge: Judge) -> Non
         # Readings share their place, and many their cuts.
         edges, fits = cache(partial(inner_edges, layout)), cache(partial(is_fitted, layout))
         beyond, parts = cache(holds_text_beyond), cache(partial(parted_by_rules, layout))
-        cut_off, left_out = cache(partial(is_cut_off, layout)), cache(partial(leaves_out, layout))
+        column, row_beyond = cache(partial(lacks_column, layout)), cache(partial(lacks_row, layout))
         for reading, gain, row in zip(new, judge(seen).tolist(), seen, strict=True):
             reading.gain, reading.seen = gain, row
             if (cut := reading.cut) and gain > LEAST - FITTED:
@@ -180,7 +181,7 @@ def judged(layout: PageLayout, readings: Sequence[Reading], judge: Judge) -> Non
                 crossed = bool((reading.table_row[a] == reading.table_row[b]).any())
                 faults = max(stacks_numbers(cut, reading.table_row), min(repeats_head(cut), 2))
                 faults += crossed + beyond(place) + joins_edges(layout, cut, edges(place))
-                faults += 2 * (cut_off(place) + left_out(place))
+                faults += 2 * (column(place) + row_beyond(place))
                 faults += 2 * parts_label(cut, reading.table_row)
                 faults += 2 * stacks_lines(cut.filled, reading.table_row)
                 if reading.way == CENTRED and not (crossed or runs_on(layout, cut, reading.table_row)):

@@ -274,7 +274,7 @@ def _over_all_if_note(layout: PageLayout, draft: TableDraft) -> None:
     """
     w, last = layout.words, draft.rows - 1
     cells = sorted(cells_by_row(draft).get(last, []), key=lambda c: c.column)
-    if draft.header_rows > last or not cells or any(c.rowspan > 1 for c in draft.cells if c.row == last):
+    if draft.header_rows > last or not cells or any(c.row < last < c.row + c.rowspan for c in draft.cells):
         return
     words = [i for c in cells for i in c.words]
     gaps = (w.x0[b.words].min() - w.x1[a.words].max() for a, b in pairwise(cells))
