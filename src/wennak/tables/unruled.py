@@ -18,6 +18,8 @@ from .rulings import level_edges
 
 # Labels stand at mid height of two lines, or level with one, within this (em).
 MID_HEIGHT = 0.25
+# So many columns of numbers, and groups of rows, are several.
+SEVERAL = 2
 # The room between two rows is wider than that between lines of one cell by this (em of the row).
 WIDER = 0.3
 
@@ -98,23 +100,33 @@ def with_head_apart(layout: PageLayout, draft: TableDraft) -> TableDraft:
 
 def with_numbers_apart(layout: PageLayout, draft: TableDraft) -> TableDraft:
     """Part the rows of a grid in which several columns hold a number in each of the same lines, beside labels
-    that do not go on: rows of a group, between the lines around this. What stands alone is of all of them.
+    that do not go on: rows of groups, between the lines around these. There are several such groups, and
+    no other cells of several lines below the first row.
     """
-    for row in reversed(range(draft.rows)):
-        cells = [c for c in draft.cells if c.row == row and c.rowspan == 1 and c.words]
-        lines = [_lines(layout, c) for c in cells]
-        several = [own for own in lines if len(own) > 1]
-        begins = sorted(several[0]) if several else []
-        if any(sorted(own) != begins for own in several):
-            continue
-        texts = [[plain_text(layout, own[k]) for k in begins] for own in several]
-        numbers = sum(all(map(is_given, said)) for said in texts)
-        labels = [said for said in texts if not any(map(is_numeric, said))]
-        wrapped = any(goes_on(a, b) for said in labels for a, b in pairwise(said))
-        if numbers < 2 or not labels or wrapped:
-            continue
-        draft = _in_lines(layout, draft, row, begins)
+    held = [_lines_of_group(layout, draft, row) for row in range(draft.rows)]
+    groups = [row for row, lines in enumerate(held) if lines]
+    if len(groups) < SEVERAL or any(lines is None for lines in held[1:]):
+        return draft
+    for row in reversed(groups):
+        draft = _in_lines(layout, draft, row, held[row] or [])
     return draft
+
+
+def _lines_of_group(layout: PageLayout, draft: TableDraft, row: int) -> list[int] | None:
+    """The rows of the page that the lines of a group are which a row of a grid holds; none where all its
+    cells have one line, and None where they are no group.
+    """
+    cells = [_lines(layout, c) for c in draft.cells if c.row == row and c.rowspan == 1 and c.words]
+    several = [own for own in cells if len(own) > 1]
+    if not several:
+        return []
+    begins = sorted(several[0])
+    texts = [[plain_text(layout, own[k]) for k in begins if k in own] for own in several]
+    numbers = sum(all(map(is_given, said)) for said in texts)
+    labels = [said for said in texts if not any(map(is_numeric, said))]
+    wrapped = any(goes_on(a, b) for said in labels for a, b in pairwise(said))
+    same = all(sorted(own) == begins for own in several)
+    return begins if same and numbers >= SEVERAL and labels and not wrapped else None
 
 
 def _in_lines(layout: PageLayout, draft: TableDraft, row: int, lines: Sequence[int]) -> TableDraft:
