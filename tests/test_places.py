@@ -15,6 +15,7 @@ from wennak.ink import PdfFile
 from wennak.layout import PageLayout, lay_out
 from wennak.tables.closing import lacks_column, lacks_row
 from wennak.tables.judge import judge_of
+from wennak.tables.lookalikes import lookalikes
 from wennak.tables.places import around, find_places, in_columns, place_of
 from wennak.tables.rows import rows_of
 from wennak.tables.search import _begun
@@ -326,6 +327,23 @@ class TestAddresses(unittest.TestCase):
         pairs = line(60, 700, "Address") + line(200, 700, "Light Lane 5") + line(200, 688, "40377 Tarnvoe")
         text = " ".join(read(pairs + prose(60, 600, 6, "after")).texts())
         self.assertIn("Address Light Lane 5 40377 Tarnvoe", text)
+
+    def test_text_right_above_and_one_more_beside_them_are_no_part_of_a_table(self) -> None:
+        """Many lines stand nearly as near as those of an address; one beside them goes on below."""
+        near = "".join(line(60, 718 + 18 * k, f"{k + 2} Staffing of the pier") for k in range(5))
+        near += line(60, 640, "The figure for the outer quay was 6.3 m, compared with 10.5 m at Holm.")
+        labels = ("Owner", "Street of it", "Place of it", "Where to call")
+        for more, held in (
+            (("Deliver to:", "Mary Ann Arkle", "Sound Street 108", "17638 Sound", "Phone 7 44"), True),
+            ((), True), (labels, False),
+        ):  # fmt: skip
+            beside = rows((440,), 700, [(said,) for said in more], 13)
+            with PdfFile(pdf_of(self.content() + near + beside, FONTS), "quay.pdf") as pdf:
+                layout = lay_out(pdf.page(1))
+            found = {layout.words.texts[i] for i in np.flatnonzero(lookalikes(layout)).tolist()}
+            said = {word for text in (*self.LEFT, *self.RIGHT) for word in text.split()}
+            self.assertEqual(said <= found, held, more)
+            self.assertFalse(found & {"Staffing", "figure", "labels"})
 
     def test_rules_around_them_make_cells(self) -> None:
         frame = "".join(rule(56, y, 540, y) for y in (714, 655)) + "".join(

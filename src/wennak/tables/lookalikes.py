@@ -23,6 +23,8 @@ HEADING_WORDS = 4
 SAME_PLACE = 0.4
 # Lines of an item or of an address follow each other within this (em), items within that.
 LINE_ROOM, ITEM_ROOM = 1.2, 2.0
+# The rooms between the lines of an address differ by less than this (em).
+EVEN = 0.3
 # Numbers alone, without a point or bracket, count items where there are at least so many.
 BARE_ITEMS = 3
 # Lists of several on a page have so many entries on average: few numbers may rise by chance.
@@ -251,9 +253,27 @@ def _addresses(layout: PageLayout, rows: Sequence[Row]) -> Iterator[list[int]]:
         near = [b for b in blocks if b.keys() & first.keys()]
         blocks = [b for b in blocks if b not in near]
         words = [i for block in near for line in block.values() for i in line]
+        words += _beside(layout, [cells[k] for k in {k for block in near for k in block}], near)
         whole = sum(len(rows[k].words) for k in {k for block in near for k in block})
         if len(near) > 1 and len(words) == whole and not _is_ruled(layout, words):
             yield words
+
+
+def _beside(
+    layout: PageLayout,
+    rows: Sequence[Sequence[tuple[float, list[int]]]],
+    blocks: Sequence[dict[int, list[int]]],
+) -> list[int]:
+    """The words of one more text beside addresses, line by line from one left edge, one of them with a number
+    at its end, as the upper lines of a taller address are; none where there is anything else.
+    """
+    held = {i for block in blocks for line in block.values() for i in line}
+    rest = [(x0, words) for row in rows for x0, words in row if not held & {*words}]
+    texts = [layout.words.texts[words[-1]] for _, words in rest]
+    if len(rest) != len(rows) or not any(text.isdigit() for text in texts):
+        return []
+    near = np.ptp([x0 for x0, _ in rest]) < SAME_PLACE * layout.em
+    return [i for _, words in rest for i in words] if near and min(len(w) for _, w in rest) > 1 else []
 
 
 def _cells(layout: PageLayout, row: Row) -> list[tuple[float, list[int]]]:
@@ -276,12 +296,16 @@ def _block(
     """
     em = layout.em
     out: dict[int, list[int]] = {}
+    usual = np.inf
     for steps in (range(at, len(rows)), range(at - 1, -1, -1)):
         before = at
         for k in steps:
             own = [words for x, words in cells[k] if abs(x - x0) < SAME_PLACE * em]
             room = max(rows[k].y0 - rows[before].y1, rows[before].y0 - rows[k].y1)
-            if not own or room > LINE_ROOM * em or len(out) > ADDRESS_LINES[-1]:
+            if not own or room > min(LINE_ROOM * em, usual) or len(out) > ADDRESS_LINES[-1]:
                 break
+            if k != before:
+                # Headings and text around it stand farther off than its lines.
+                usual = min(usual, room + EVEN * em)
             out[k], before = own[0], k
     return out
