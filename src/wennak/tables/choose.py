@@ -12,7 +12,6 @@ from .agreement import agreement
 from .draft import TableDraft, plain_text
 from .numbers import is_value
 from .reading import SHADED, Reading, bits_of
-from .rulings import in_one as merged
 
 # What words gain as text: a reading that gains less is left as text.
 LEAST = 0.3
@@ -114,8 +113,7 @@ def _is_ruled_across(reading: Reading) -> bool:
     layout, box = reading.place.strip.layout, reading.place.box
     level, em = layout.rules.level, layout.em
     near = (level.at > box.y0 - em) & (level.at < box.y1 + em)
-    _, low, high = merged(level.at[near], level.low[near], level.high[near], em)
-    return bool(((low < box.x0 + em) & (high > box.x1 - em)).any())
+    return bool((near & (level.low < box.x0 + em) & (level.high > box.x1 - em)).any())
 
 
 def in_one(chosen: Sequence[Reading], readings: Sequence[Reading]) -> list[Reading]:
@@ -156,9 +154,8 @@ def _groups_of(whole: Reading, chosen: Sequence[Reading]) -> list[Reading]:
 def _has_head(reading: Reading) -> bool:
     """Whether no number stands in the first row of a reading where most rows below have some."""
     numbers = reading.cut.numbers if reading.cut else _numbers_in(reading)
-    usual = numbers[1:].sum(axis=0) > MOSTLY * (len(numbers) - 1)
-    if len(numbers) == 1:
-        usual = numbers[0]
+    below = numbers[1:] if len(numbers) > 1 else numbers
+    usual = below.sum(axis=0) > MOSTLY * len(below)
     return not usual.any() or not numbers[0][usual].any()
 
 

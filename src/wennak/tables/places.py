@@ -130,6 +130,8 @@ def in_columns(
     w, rest = layout.words, free.copy()
     for place in chosen:
         rest[place.index] = False
+    if not rest.any():
+        return
     parts, home = [], layout.zone_of()
     known = {each.members.tobytes() for each in layout.zones}
     for zone in zones_around(layout, [(place.box, place.index) for place in chosen], known=False):
