@@ -18,6 +18,7 @@ from .stub_rows import (
     with_paragraphs_joined,
     with_rests_joined,
 )
+from .tiles import with_tiles_joined
 from .unruled import with_groups_apart, with_known_lines_apart, with_rows_between_lines
 
 
@@ -32,6 +33,7 @@ def finish(
         join_heads(layout, draft)
         keep_labels(layout, draft)
         settle_labels_beside_rules(layout, draft)
+        draft = with_tiles_joined(layout, draft)
         draft = with_rows_between_lines(layout, with_groups_apart(layout, draft), lines)
         draft = with_labels_apart(layout, with_known_lines_apart(layout, draft))
         draft = with_lines_joined(layout, with_paragraphs_joined(layout, draft), lines)

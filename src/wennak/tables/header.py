@@ -21,6 +21,9 @@ INDENT = 0.5
 SAME_PLACE = 0.3
 # Digits, and a sign between some.
 _DIGITS, _SIGNED = re.compile(r"\d"), re.compile(r"\d[.,:/-]\d")
+# A number and its unit; a unit in brackets.
+_QUANTITY = re.compile(r"\d[\d.,]*\s[^\d\s]+")
+_UNIT = re.compile(r"[(\[][^\d()\[\]]{1,8}[)\]]")
 # What only values end with.
 DECIMALS = re.compile(r"\d[.,]\d+\W*$")
 
@@ -49,13 +52,23 @@ def header_rows(layout: PageLayout, draft: TableDraft, lines: Sequence[float] = 
         is_none(layout, draft, count - 1) for is_none in (_heads_indented, _heads_rows, _goes_on_below)
     ):
         count -= 1
+    count += bool(count) and _holds_units(layout, draft, count)
     return _spanned(draft, count) if count else 0
 
 
 def _is_form(layout: PageLayout, draft: TableDraft) -> bool:
-    """Whether a table holds what is said to labels that end with a colon, the first one too."""
-    labels = [plain_text(layout, c.words) for c in draft.cells if c.column == 0 and c.words]
-    return draft.columns == 2 and len(labels) == draft.rows and all(text.endswith(":") for text in labels)
+    """Whether a table holds what is said to labels, the first one too: they end with a colon, or it is a
+    quantity with its unit in a column that is not of numbers.
+    """
+    if draft.columns != 2:
+        return False
+    labels, said = (
+        {c.row: plain_text(layout, c.words) for c in draft.cells if c.column == column and c.words}
+        for column in (0, 1)
+    )
+    colons = len(labels) == draft.rows and all(text.endswith(":") for text in labels.values())
+    measured = _QUANTITY.fullmatch(said.get(0, "")) is not None
+    return colons or (measured and sum(map(is_numeric, said.values())) < len(said) / 2)
 
 
 def _are_even(ruled: Sequence[int]) -> bool:
@@ -128,6 +141,12 @@ def _holds_values(layout: PageLayout, draft: TableDraft, row: int) -> bool:
         for column, text in own.items()
         if column and column in labelled
     )
+
+
+def _holds_units(layout: PageLayout, draft: TableDraft, row: int) -> bool:
+    """Whether a row holds nothing but units in brackets, in several columns and not beside a label."""
+    texts = {c.column: plain_text(layout, c.words) for c in draft.cells if c.row == row and c.words}
+    return len(texts) > 1 and 0 not in texts and all(map(_UNIT.fullmatch, texts.values()))
 
 
 def _goes_on_below(layout: PageLayout, draft: TableDraft, row: int) -> bool:

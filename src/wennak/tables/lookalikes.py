@@ -38,7 +38,7 @@ ADDRESS_LINES = range(2, 9)
 FIRST, SECOND = (frozenset((n, f"{n}.", f"{n})", f"({n})", f"[{n}]")) for n in ("1", "2"))
 # What may be a postal code, or its first half.
 _CODE = re.compile(r"(?:[A-Z]{1,2}-)?\d{4,6}(?:-\d{4})?|[A-Z]{1,2}\d{1,2}")
-_MARK = re.compile(r"[(\[]?(\d{1,3})[.)\]]?")
+MARK = re.compile(r"[(\[]?(\d{1,3})[.)\]]?")
 # The line of an address that names the place: with a number before it, or behind it.
 _POSTCODE = re.compile(
     r"(?:[A-Z]{1,2}-)?\d{4,6}\s+[^\W\d_][^\d,;:]*|[^\W\d_][^\d;:]*,?\s+(?:[A-Z]{2}\s+)?\d{5}(?:-\d{4})?"
@@ -187,7 +187,7 @@ def _list_end(layout: PageLayout, rows: Sequence[Row], first: int) -> int:
 
 def _counted(layout: PageLayout, row: Row) -> int | None:
     """The number of an item that a row begins with, where nothing but one text follows."""
-    match = _MARK.fullmatch(layout.words.texts[row.words[0]])
+    match = MARK.fullmatch(layout.words.texts[row.words[0]])
     if match is None or len(row.words) < 2:
         return None
     x1 = float(layout.words.x1[row.words[0]])

@@ -14,6 +14,7 @@ from ..layout import PageLayout
 from .choose import LEAST, choose, closed, judged_draft
 from .closing import ends_at, holds_text_beyond, lacks_column, lacks_row
 from .columns import column_choices
+from .counted import lists_items
 from .draft import TableDraft
 from .edges import inner_edges, is_fitted, joins_edges
 from .evidence import FEATURES, Judge, evidence
@@ -175,7 +176,9 @@ def judged(layout: PageLayout, readings: Sequence[Reading], judge: Judge) -> Non
             if (cut := reading.cut) and gain > LEAST - FITTED:
                 reading.gain += FITTED * fits(cut)
             # What gains less is never chosen.
-            if reading.gain > LEAST and cut:
+            if reading.gain > LEAST and cut and lists_items(layout, cut):
+                reading.gain = 0.0
+            elif reading.gain > LEAST and cut:
                 place = reading.place
                 a, b = parts(cut).T
                 crossed = bool((reading.table_row[a] == reading.table_row[b]).any())
