@@ -99,21 +99,28 @@ def _has_more_columns(wider: Reading, reading: Reading) -> bool:
         or wider.gain <= LEAST
         or wider.shape[0] != rows
         or wider.shape[1] <= columns
-        or (wider.gain < reading.gain - NEAR and not _is_ruled_across(wider))
     ):
+        return False
+    ruled = _is_ruled_across(wider)
+    if wider.gain < reading.gain - NEAR and not ruled:
         return False
     w, box = reading.place.strip.layout.words, reading.place.box
     more = wider.place.index[~np.isin(wider.place.index, reading.place.index)]
     beside = ((w.x1[more] < box.x0) | (w.x0[more] > box.x1)) & (w.y1[more] > box.y0)
-    return bool(beside.all()) and len(distinct(w.row[more])) > BESIDE * rows
+    held = len(distinct(w.row[more]))
+    return bool(beside.all()) and (held > BESIDE * rows or (ruled and held > 1))
 
 
 def _is_ruled_across(reading: Reading) -> bool:
-    """Whether a level rule runs over all texts of a reading."""
+    """Whether a level rule runs over all texts of a reading, or shading behind some of its rows."""
     layout, box = reading.place.strip.layout, reading.place.box
-    level, em = layout.rules.level, layout.em
+    level, shades, em = layout.rules.level, layout.rules.shades, layout.em
     near = (level.at > box.y0 - em) & (level.at < box.y1 + em)
-    return bool((near & (level.low < box.x0 + em) & (level.high > box.x1 - em)).any())
+    ruled = near & (level.low < box.x0 + em) & (level.high > box.x1 - em)
+    inside = (shades.y0 > box.y0 - em) & (shades.y1 < box.y1 + em)
+    inside &= shades.y1 - shades.y0 < (box.y1 - box.y0) / 2
+    shaded = inside & (shades.x0 < box.x0 + em) & (shades.x1 > box.x1 - em)
+    return bool(ruled.any() or shaded.any())
 
 
 def in_one(chosen: Sequence[Reading], readings: Sequence[Reading]) -> list[Reading]:

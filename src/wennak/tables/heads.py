@@ -24,6 +24,7 @@ from .rows import Row, rows_of, within
 from .rulings import lines_in
 from .spans import spread_over_shading
 from .strip import is_sentence
+from .tiles import labels_on_tiles
 
 # A header stands this near above its table, and a label this near to the middle of its columns (em).
 NEAR, CENTRED = 1.8, 0.75
@@ -107,7 +108,9 @@ def _add_row(layout: PageLayout, draft: TableDraft, free: Bools, row: Row, sure:
     """
     if stub := _stub_labels(layout, draft, free, row):
         draft.cells = [*stub, *draft.cells]
-    elif groups := _groups(layout, draft, row) or _in_frame(layout, draft, row):
+    elif groups := (
+        _groups(layout, draft, row) or labels_on_tiles(layout, draft, row) or _in_frame(layout, draft, row)
+    ):
         _add_groups(layout, draft, groups)
     elif firsts := _first_lines(layout, draft, row):
         for cell, words in firsts:

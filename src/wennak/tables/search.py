@@ -11,6 +11,7 @@ import numpy as np
 
 from ..ink import Bools
 from ..layout import PageLayout
+from ..model import Box
 from .choose import LEAST, choose, closed, judged_draft
 from .closing import ends_at, holds_text_beyond, lacks_column, lacks_row
 from .columns import column_choices
@@ -55,6 +56,8 @@ FEW_LINES, FEW = 8, 0.2
 # Runs, and one in so many of the other places of a page, are opened first; as many others where a reading of
 # these gains so little, and all where one of either gains this.
 SAMPLED, HOPEFUL, PROMISING = 8, 0.1, 0.2
+# Boxes begin and end level within this (em).
+LEVEL = 0.3
 # A place has at least so many rows, of which the first show how many columns it has.
 HEADS = 3
 # Of the rows of a place that is only looked at first, so many.
@@ -106,7 +109,7 @@ def search(layout: PageLayout, free: Bools, judge: Judge, sources: Sources = ALL
         out += shaded
     places = find_places(layout, free, lattices, sources.uprights) if sources.spaces else ()
     opened = _begun(layout, list(places), judge)
-    done: set[Key] = set()
+    done, em = set[Key](), layout.em
     for _ in range(ROUNDS):
         best = choose(closed([*out, *_readings(opened)]))
         fresh = [r for r in best if r.place.key not in done]
@@ -128,10 +131,19 @@ def search(layout: PageLayout, free: Bools, judge: Judge, sources: Sources = ALL
                     opened[place.key] = _Opened(layout, place, reading)
                 else:
                     opened[place.key].read(0, None, reading.way)
-        closer = dict.fromkeys(place.key for place in (*(r.place for r in new), *whole))
+        boxes = [r.place.box for r in fresh if r.cut is not None]
+        wider = [o.place for o in opened.values() if any(_is_wider(o.place.box, box, em) for box in boxes)]
+        closer = dict.fromkeys(place.key for place in (*(r.place for r in new), *whole, *wider))
         _read_all(layout, [opened[key] for key in closer if key in opened], judge)
         judged(layout, _readings(opened), judge)
     return without_cut_grids(layout, lattices, closed(out + _readings(opened)))
+
+
+def _is_wider(box: Box, other: Box, em: float) -> bool:
+    """Whether a box is as high as another, reaches as far on both sides, and farther on one."""
+    level = abs(box.y0 - other.y0) < LEVEL * em and abs(box.y1 - other.y1) < LEVEL * em
+    more = box.x1 - box.x0 > other.x1 - other.x0 + em
+    return level and more and box.x0 < other.x0 + LEVEL * em and box.x1 > other.x1 - LEVEL * em
 
 
 def _begun(layout: PageLayout, places: Sequence[Place], judge: Judge) -> dict[Key, _Opened]:
