@@ -13,13 +13,15 @@ from ..layout import PageLayout
 from .draft import CellDraft, TableDraft, bands, cells_by_row, goes_on, plain_text
 from .header import MAX_HEADER, OTHER_FONT
 from .header_spans import OVER_LINE
-from .numbers import YEAR, is_given, is_numeric
+from .numbers import YEAR, is_given, is_numeric, is_value
 from .rulings import level_edges
 
 # Labels stand at mid height of two lines, or level with one, within this (em).
 MID_HEIGHT = 0.25
 # So many columns of numbers, and groups of rows, are several.
 SEVERAL = 2
+# Two lines are rows where they are so many times as far apart as rows of one line.
+AS_ROWS = 0.85
 # The room between two rows is wider than that between lines of one cell by this (em of the row).
 WIDER = 0.3
 
@@ -90,10 +92,10 @@ def with_head_apart(layout: PageLayout, draft: TableDraft) -> TableDraft:
     if shown is not draft:
         return shown
     for row in range(min(MAX_HEADER, draft.rows - 1)):
-        begin = _by_room(layout, draft, row)
+        begin = _by_room(layout, draft, row) or _by_pitch(layout, draft, row)
         if begin is not None:
             return parted(layout, draft, row, begin)
-        if any(_has_digits(layout, c.words) for c in draft.cells if c.row == row):
+        if any(_has_digits(layout, c.words) for c in draft.cells if c.row == row and c.colspan == 1):
             break
     return _with_labels_apart(layout, draft)
 
@@ -276,6 +278,29 @@ def _by_room(layout: PageLayout, draft: TableDraft, row: int) -> int | None:
     )
     digits = [any(_has_digits(layout, words) for words in side) for side in (above, below)]
     return begin if digits == [False, True] else None
+
+
+def _by_pitch(layout: PageLayout, draft: TableDraft, row: int) -> int | None:
+    """The same, told by two lines as far apart as rows of one line are: most of the cells but the stub have
+    something in the first of them, which is no number.
+    """
+    w = layout.words
+    held = [[c for c in draft.cells if c.row == r and c.rowspan == 1 and c.words] for r in range(draft.rows)]
+    own = distinct(w.row[words_of(held[row])])
+    if len(own) != 2:
+        return None
+    at = [w.baseline[words_of(cells)] for cells in held]
+    near = MID_HEIGHT * layout.em
+    level = [float(y[0]) if len(y) and np.ptp(y) < near else np.nan for y in at]
+    pitches = np.diff(level)
+    pitches = pitches[np.isfinite(pitches)]
+    first, second = (float(w.baseline[w.row == number][0]) for number in own)
+    if len(pitches) < SEVERAL or second - first < AS_ROWS * median(pitches):
+        return None
+    upper = [(c, [i for i in c.words if w.row[i] == own[0]]) for c in held[row]]
+    labels = {c.column: plain_text(layout, words) for c, words in upper if words}
+    most = 2 * sum(column > 0 for column in labels) > draft.columns - 1
+    return int(own[1]) if most and not any(map(is_value, labels.values())) else None
 
 
 def _rooms(layout: PageLayout, cells: list[CellDraft]) -> tuple[Ints, Floats]:
