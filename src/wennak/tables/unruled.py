@@ -33,7 +33,7 @@ def with_shown_head_apart(layout: PageLayout, draft: TableDraft) -> TableDraft:
     for row in range(min(MAX_HEADER, draft.rows)):
         begin = _by_face(layout, draft, row) or _by_shade(layout, draft, row)
         if begin is not None:
-            return parted(layout, draft, row, begin)
+            return parted(layout, draft, row, begin, whole=False)
     return draft
 
 
@@ -94,7 +94,7 @@ def with_head_apart(layout: PageLayout, draft: TableDraft) -> TableDraft:
     for row in range(min(MAX_HEADER, draft.rows - 1)):
         begin = _by_room(layout, draft, row) or _by_pitch(layout, draft, row)
         if begin is not None:
-            return parted(layout, draft, row, begin)
+            return parted(layout, draft, row, begin, whole=False)
         if any(_has_digits(layout, c.words) for c in draft.cells if c.row == row and c.colspan == 1):
             break
     return _with_labels_apart(layout, draft)
@@ -201,7 +201,7 @@ def _by_face(layout: PageLayout, draft: TableDraft, row: int) -> int | None:
     of these, told by font and size.
     """
     w = layout.words
-    first = [c for c in draft.cells if c.row == row and c.words]
+    first = [c for c in draft.cells if c.row <= row < c.row + c.rowspan and c.words]
     words = words_of(first)
     if len(first) < 2 or len(distinct(w.row[words])) < 2:
         return None
@@ -213,7 +213,8 @@ def _by_face(layout: PageLayout, draft: TableDraft, row: int) -> int | None:
     begin = int(w.row[words][other].min())
     above = w.row[words] < begin
     lower = sum(bool((w.row[c.words] >= begin).any()) for c in first)
-    if lower < 2 or not any(_is_parted(layout, c, begin) for c in first):
+    ends = any(w.row[c.words].max() >= begin for c in first if c.row + c.rowspan - 1 == row)
+    if lower < 2 or not ends or not any(_is_parted(layout, c, begin) for c in first):
         return None
     below = words_of([c for c in draft.cells if c.row > row])
     again = (face[below] == face[words[above][0]]).all(axis=1)
@@ -375,8 +376,10 @@ def _runs_along(layout: PageLayout, y: float, words: Ints) -> bool:
     return bool((own & over).any(axis=0).all())
 
 
-def parted(layout: PageLayout, draft: TableDraft, row: int, begin: int) -> TableDraft:
-    """Part a row of a grid above a row of the page; cells that go on below it stay whole."""
+def parted(layout: PageLayout, draft: TableDraft, row: int, begin: int, whole: bool = True) -> TableDraft:
+    """Part a row of a grid above a row of the page; cells that go on below it stay `whole`, unless it ends a
+    header.
+    """
     w = layout.words
     cells = []
     for c in draft.cells:
@@ -386,7 +389,7 @@ def parted(layout: PageLayout, draft: TableDraft, row: int, begin: int) -> Table
             cells.append(replace(c, row=c.row + 1))
         elif last < row:
             cells.append(c)
-        elif last == row or (not above and below):
+        elif last == row or (below and not (above and whole)):
             # Empty places are no cells: others may span them.
             if above:
                 cells.append(replace(c, rowspan=row - c.row + 1, words=above))
