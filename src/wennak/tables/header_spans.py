@@ -249,7 +249,8 @@ def _over_columns(
             return 1e6
         by_text, by_edges = (left[0] + right[1]) / 2, (edges[a] + edges[b + 1]) / 2
         middle = (boxes[k].x0 + boxes[k].x1) / 2
-        return min(abs(middle - by_text), abs(middle - by_edges)) / em
+        # What is over the labels of rows is rarely over other columns as well.
+        return min(abs(middle - by_text), abs(middle - by_edges)) / em + UNCOVERED * (a == 0 < b)
 
     ways = [_shared_out(draft, row, settled, off_centre)]
     if None not in extents and not numeric:
