@@ -7,6 +7,7 @@ from collections.abc import Iterator, Sequence
 
 import numpy as np
 
+from ..ink import Ints
 from ..layout import PageLayout
 from ..model import Box
 from .areas import words_inside
@@ -53,7 +54,7 @@ def _along(layout: PageLayout, strip: Strip) -> Iterator[list[list[int]]]:
     """The words right beside upright rules of one extent, row by row of a strip: farther on may stand another
     table.
     """
-    upright = layout.rules.upright
+    upright, zones = layout.rules.upright, layout.zone_of()
     inside = (upright.at > strip.x0) & (upright.at < strip.x1)
     sides: dict[tuple[int, int], list[float]] = {}
     for x, low, high in zip(
@@ -64,25 +65,28 @@ def _along(layout: PageLayout, strip: Strip) -> Iterator[list[list[int]]]:
         rows = [r for r in strip.rows if low < (r.y0 + r.y1) / 2 < high]
         # Behind a rule of another extent stands another table.
         others = [(*ends, x) for ends, own in sides.items() if ends != (low, high) for x in own]
-        beside = [_beside(layout, r, at, others) for r in rows]
+        beside = [_beside(layout, zones, r, at, others) for r in rows]
         yield [words for words in beside if words]
 
 
 def _beside(
-    layout: PageLayout, row: Row, at: Sequence[float], others: Sequence[tuple[float, float, float]]
+    layout: PageLayout,
+    zones: Ints,
+    row: Row,
+    at: Sequence[float],
+    others: Sequence[tuple[float, float, float]],
 ) -> list[int]:
-    """The words of a row in the parts right and left of each x; none where one of these is not there, or
-    behind another rule, given by its ends and its x.
+    """The words of a row in the parts right and left of each x; none where one of these is not there, in
+    another column of the page, or behind another rule, given by its ends and its x.
     """
-    middle = (row.y0 + row.y1) / 2
+    middle, part, zone = (row.y0 + row.y1) / 2, span_of(layout, row), zones[row.words]
     begins, ends = zip(*row.spans, strict=True)
     crossing = [other for low, high, other in others if low < middle < high]
     parts: set[int] = set()
     for x in at:
         left, right = bisect_left(ends, x) - 1, bisect_right(begins, x)
-        there = left >= 0 and right < len(begins)
-        if there and not any(ends[left] < other < begins[right] for other in crossing):
+        if left < 0 or right == len(begins) or any(ends[left] < other < begins[right] for other in crossing):
+            continue
+        if {*zone[part == left].tolist()} & {*zone[part == right].tolist()}:
             parts |= {left, right}
-    if not parts:
-        return []
-    return [i for i, part in zip(row.words, span_of(layout, row).tolist(), strict=True) if part in parts]
+    return [i for i, own in zip(row.words, part.tolist(), strict=True) if own in parts]
