@@ -29,7 +29,9 @@ SPACE_SHARE = 0.5
 TRACKED_LETTERS = 5
 MAX_TRACKING = 0.6
 # So many dots in a row are a leader; so many where they end this near (em) to where two leaders end.
-LEADER_DOTS, SHORT_LEADER, SAME_END = 5, 3, 0.5
+LEADER_DOTS, SHORT_LEADER, SAME_END = 5, 2, 0.5
+# A gap between dots that is wider than the next one by more than this (em) parts them.
+UNEVEN = 0.8
 # Glyphs this far off the baseline of the glyph before them begin a new piece.
 BASELINE_SHIFT = 0.12
 # Rows of words closer than this share a baseline: rounding, and fonts set on a slightly shifted line.
@@ -293,6 +295,10 @@ def _leaders(g: Glyphs, kind: Ints, length: Ints) -> Bools:
     # Blanks may stand between the dots, other characters may not.
     others = np.cumsum(~dot & (kind > TextKind.BLANK))
     linked &= others[at[1:]] == others[at[:-1]]
+    # Leaders are even: pairs of dots farther apart stand for what is missing, each in a column of its own.
+    gap = np.where(linked, g.x[at[1:]] - g.x1[at[:-1]], np.inf)
+    beside = np.minimum(np.append(np.inf, gap[:-1]), np.append(gap[1:], np.inf))
+    linked &= ~(gap - np.where(linked, beside, 0.0) > UNEVEN * em)
     stretch = np.concatenate(([0], np.cumsum(~linked)))
     count = np.bincount(stretch, weights=dots)
     long = count >= LEADER_DOTS
