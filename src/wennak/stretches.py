@@ -41,6 +41,7 @@ from .tables import (
     follows,
     fonts_of,
     is_right_below,
+    is_sentence,
     label_below,
     left_over,
     repeats_head,
@@ -458,8 +459,11 @@ def _placed(drafts: list[TableDraft], layout: PageLayout, items: PageItems) -> I
             and line.box.x0 > box.x0 - line.size
             and line.box.x1 < box.x1 + line.size
         ]
-        # No running heads, wherever they stand.
-        sure = [*heads, *beside]
+        # No running heads, wherever they stand; nor is a sentence in the text right below it.
+        said = [
+            line.box for line in texts if is_sentence(line.text) and line.box.y0 - box.y1 < NEAR * line.size
+        ]
+        sure = [*heads, *beside, *said]
         above = [n for n in near if n.box.y1 < box.y0 + 2 and (n.box.y0 > margin or n.box in sure)]
         foot = layout.height - margin
         below = [n for n in near if n.box.y0 > box.y1 - 2 and (n.box.y1 < foot or n.box in sure)]

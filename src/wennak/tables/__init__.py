@@ -22,6 +22,7 @@ from .reading import Reading
 from .recut import with_same_columns
 from .repeated import repeats_head
 from .search import search
+from .strip import is_sentence
 from .tagged import read_tagged
 from .titles import without_text_below, without_title
 
@@ -58,7 +59,7 @@ def find_method(name: str) -> Method:
 __all__ = [
     "FEATURES", "CellDraft", "Judge", "LookAhead", "Method", "Near", "Part", "Reading", "TableDraft",
     "attach_captions", "begun", "confidences", "continues", "evidence", "find_method", "finish", "finished",
-    "follows", "fonts_of", "free_words", "is_right_below", "joined", "label_below", "left_over",
-    "read_directed", "repeats_head", "rows_above", "search", "structure_confidences", "text_columns",
-    "with_same_columns", "without_text_below", "without_title",
+    "follows", "fonts_of", "free_words", "is_right_below", "is_sentence", "joined", "label_below",
+    "left_over", "read_directed", "repeats_head", "rows_above", "search", "structure_confidences",
+    "text_columns", "with_same_columns", "without_text_below", "without_title",
 ]  # fmt: skip

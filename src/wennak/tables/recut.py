@@ -35,7 +35,8 @@ def with_same_columns(
     judge holds best of all their words: a row or two show less than a page of them, and a column may have no
     text on one page.
 
-    Unless the second `repeats` the head of the first, a part that loses much by it has columns of its own.
+    Unless the second `repeats` the head of the first, a part that loses much by it has columns of its own, if
+    they are not the same but for an empty one.
     """
     yield above, below
     if above.columns == below.columns or "tagged" in (above.method, below.method):
@@ -45,17 +46,16 @@ def with_same_columns(
         return
     pairs: list[tuple[bool, int, TableDraft, TableDraft]] = []
 
-    def add(joins: bool, one: TableDraft, other: TableDraft) -> None:
-        # Signs may have gone to their numbers, and a column with them.
-        if one.columns == other.columns:
-            pairs.append((joins, _elsewhere(one, other, first, second, shift), one, other))
-
     for shift in _shifts(above, below, first, second):
         upper, lower = _recut(first, above, below, -shift), _recut(second, below, above, shift)
-        if upper is not None and (repeats or _loses_little(above, upper)):
-            add(_joins(first, above, upper), upper, below)
-        if lower is not None and (repeats or _loses_little(below, lower)):
-            add(_joins(second, below, lower), above, lower)
+        ways = (first, above, upper, upper, below), (second, below, lower, above, lower)
+        for layout, own, again, one, other in ways:
+            # Signs may have gone to their numbers, and a column with them.
+            if again is None or one is None or other is None or one.columns != other.columns:
+                continue
+            off = _elsewhere(one, other, first, second, shift)
+            if repeats or _loses_little(own, again) or (not off and _is_same(own, again)):
+                pairs.append((_joins(layout, own, again), off, one, other))
     for *_, one, other in sorted(pairs, key=lambda p: (p[0], p[1], -_worth(p[2]) - _worth(p[3]))):
         yield one, other
 
@@ -89,6 +89,12 @@ def _loses_little(own: TableDraft, again: TableDraft) -> bool:
     """Whether other columns suit a part about as well as its own, and half of them have text."""
     filled = columns_of(c for c in again.cells if c.words)
     return (own.gain - again.gain) * own.rows < LOSS and 2 * len(filled) >= again.columns
+
+
+def _is_same(own: TableDraft, again: TableDraft) -> bool:
+    """Whether other columns leave the cells of a part as they are, beside empty columns."""
+    held = [{tuple(sorted(c.words)) for c in draft.cells if c.words} for draft in (own, again)]
+    return held[0] == held[1]
 
 
 def _worth(draft: TableDraft) -> float:
