@@ -13,7 +13,9 @@ from ..layout import PageLayout
 from ..model import Box
 from .grid import SEVERAL, Cut
 from .places import Place
+from .rowcuts import MAX_ROOM
 from .rulings import TALL, TOUCH
+from .strip import SENTENCE
 
 # Text reaches beyond the rows of a table by more than this (em).
 BEYOND = 2.0
@@ -65,6 +67,17 @@ def holds_text_beyond(place: Place) -> bool:
         if text and first and row.x1 > max(r.x1 for r in others) + BEYOND * em:
             return True
     return False
+
+
+def cuts_paragraph(layout: PageLayout, place: Place) -> bool:
+    """Return whether the first row of a place is the last line of a paragraph that begins above it."""
+    facts, row = place.strip.facts, place.rows[0]
+    if place.above is None or facts.parts[place.first] or not facts.texts[place.first].endswith("."):
+        return False
+    strip, k = place.above
+    begun = strip.facts.texts[k]
+    near = row.y0 - strip.rows[k].y1 < MAX_ROOM * layout.em
+    return near and begun.count(" ") > SENTENCE and begun[-1] not in ".:;!?"
 
 
 def lacks_column(layout: PageLayout, place: Place) -> bool:

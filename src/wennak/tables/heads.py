@@ -76,13 +76,12 @@ def _add_section(layout: PageLayout, draft: TableDraft, free: Bools) -> None:
     if row is None or len(row.spans) > 1:
         return
     ruled = _is_ruled_off(layout, draft, row)
-    words = [cells[0].words for cells in cells_by_row(draft).values() if len(cells) == 1]
-    w, font = layout.words, layout.words.font[row.words[0]]
-    alike = [own for own in words if w.font[own[0]] == font]
-    near = SAME_SIDE * layout.em
-    if not ruled and not any(abs(float(w.x0[own].min()) - row.x0) < near for own in alike):
+    own = (cells[0] for cells in cells_by_row(draft).values() if len(cells) == 1)
+    alike = next((c for c in own if _is_set_alike(layout, c.words, row)), None)
+    if not ruled and alike is None:
         return
-    label = CellDraft(0, 0, 1, draft.columns if ruled else 1, list(row.words))
+    span = draft.columns if ruled or alike is None else alike.colspan
+    label = CellDraft(0, 0, 1, span, list(row.words))
     cells = [label, *(replace(c, row=c.row + 1) for c in draft.cells)]
     box = Box.around([draft.box, layout.box(np.array(row.words))])
     grown = replace(draft, cells=cells, rows=draft.rows + 1, box=box)
@@ -91,6 +90,14 @@ def _add_section(layout: PageLayout, draft: TableDraft, free: Bools) -> None:
     upper = None if ruled else _above(layout, grown, free)
     if ruled or (upper is not None and len(_labels(layout, grown, upper)) >= SEVERAL):
         draft.cells, draft.rows, draft.box = grown.cells, grown.rows, box
+
+
+def _is_set_alike(layout: PageLayout, words: Sequence[int], row: Row) -> bool:
+    """Whether words are in the font of a row and begin, or have their middle, where it does."""
+    w = layout.words
+    x0, x1 = float(w.x0[words].min()), float(w.x1[words].max())
+    off = min(abs(x0 - row.x0), abs(x0 + x1 - row.x0 - row.x1) / 2)
+    return bool(w.font[words[0]] == w.font[row.words[0]]) and off < SAME_SIDE * layout.em
 
 
 def _is_ruled_off(layout: PageLayout, draft: TableDraft, row: Row) -> bool:
