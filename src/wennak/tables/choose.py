@@ -24,6 +24,8 @@ BEAM = 24
 LABELS, FARTHER, MOSTLY = 3, 1.5, 0.5
 # Columns beside a reading have text in more than this share of its rows.
 BESIDE = 0.3
+# Columns that stand in another column of the page have to gain this with the others.
+SOUND = 0.5
 # What goes on beyond the end of a table gains so much more than the table, or is none.
 BEYOND = 0.2
 # Other readings of a place are kept beside the best where they are expected to be at most this much worse.
@@ -102,12 +104,15 @@ def _has_more_columns(wider: Reading, reading: Reading) -> bool:
     ):
         return False
     ruled = _is_ruled_across(wider)
-    if wider.gain < reading.gain - NEAR and not ruled:
-        return False
-    w, box = reading.place.strip.layout.words, reading.place.box
-    more = wider.place.index[~np.isin(wider.place.index, reading.place.index)]
-    beside = ((w.x1[more] < box.x0) | (w.x0[more] > box.x1)) & (w.y1[more] > box.y0)
+    layout, box, index = reading.place.strip.layout, reading.place.box, reading.place.index
+    w, zone = layout.words, layout.zone_of()
+    more = wider.place.index[~np.isin(wider.place.index, index)]
     held = len(distinct(w.row[more]))
+    # What stands in another column of the page may be its text.
+    least = reading.gain - NEAR if np.isin(zone[more], zone[index]).all() else SOUND
+    if wider.gain < max(least, reading.gain - NEAR) and not ruled:
+        return False
+    beside = ((w.x1[more] < box.x0) | (w.x0[more] > box.x1)) & (w.y1[more] > box.y0)
     return bool(beside.all()) and (held > BESIDE * rows or (ruled and held > 1))
 
 
