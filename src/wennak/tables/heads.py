@@ -11,7 +11,7 @@ from itertools import pairwise
 import numpy as np
 
 from ..ink import Bools, Ints, median
-from ..layout import PageLayout
+from ..layout import CAPTION, PageLayout
 from ..model import Box
 from .areas import words_inside
 from .caption import NAMED
@@ -201,7 +201,8 @@ def _above(layout: PageLayout, draft: TableDraft, free: Bools) -> Row | None:
     # What ends as a sentence does is no label; the last word of one of several may be a short one.
     parts = [plain_text(layout, within(layout, row, *span)) for span in row.spans]
     ended = text[-1] in ".:;" if len(parts) == 1 else any(map(is_sentence, parts))
-    return None if NAMED.match(text) or ended or long or large else row
+    named = NAMED.match(text) or CAPTION.match(text)
+    return None if named or ended or long or large else row
 
 
 def _sideways(layout: PageLayout, turned: Ints) -> list[Row]:
