@@ -8,7 +8,7 @@ from ..layout import PageLayout
 from ..model import Box
 from .draft import TableDraft
 from .header import header_rows
-from .signs import join_heads, join_marks, join_signs, keep_labels
+from .signs import hand_over, join_heads, join_marks, join_signs, keep_labels
 from .spans import settle_labels_beside_rules, spread_cells
 from .stub_rows import (
     with_items_joined,
@@ -40,6 +40,9 @@ def finish(
         draft = with_rests_joined(layout, with_near_lines_joined(layout, draft, lines))
         join_marks(layout, draft)
         draft = with_items_joined(layout, draft, lines)
+    else:
+        # Shading behind a column may begin right of its signs.
+        hand_over(layout, draft)
     inner = [y for y in lines if draft.box.y0 + 1 < y < draft.box.y1 - 1]
     draft.header_rows = header_rows(layout, draft, inner) if heads is None else min(heads, draft.rows)
     spread_cells(layout, draft)

@@ -447,8 +447,13 @@ def _columns_below(layout: PageLayout, draft: TableDraft, x0: float, x1: float) 
 
 
 def _add_groups(layout: PageLayout, draft: TableDraft, groups: list[CellDraft]) -> None:
-    """Put labels of groups into the first row of a table, where it is empty there, or into one above it."""
+    """Put labels of groups into the first row of a table, where it is empty there and stands beside them, or
+    into one above it.
+    """
+    w = layout.words
+    first = [i for c in draft.cells if c.row == 0 for i in c.words]
     held = any(is_held(draft, 0, c.column, c.column + c.colspan - 1) for c in groups)
+    held |= max(w.y1[i] for c in groups for i in c.words) < w.y0[first].min(initial=np.inf)
     if held:
         for cell in draft.cells:
             cell.row += 1
