@@ -80,6 +80,26 @@ def cuts_paragraph(layout: PageLayout, place: Place) -> bool:
     return near and begun.count(" ") > SENTENCE and begun[-1] not in ".:;!?"
 
 
+def reaches_beside(layout: PageLayout, place: Place) -> bool:
+    """Return whether the first or the last rows of a place, at most half of them, hold all that it has of a
+    column of the page beside the one that the others stand in: text level with a table.
+    """
+    zone, row = layout.zone_of()[place.index], layout.words.row[place.index]
+    zones = distinct(zone)
+    if len(zones) < 2 or int(zones[-1]) >= len(layout.zones):
+        return False
+    rows = distinct(row)
+    own = int(np.bincount(zone).argmax())
+    home = layout.zones[own]
+    for k in zones.tolist():
+        other = layout.zones[k]
+        held = np.searchsorted(rows, distinct(row[zone == k]))
+        few = held.max() < len(rows) / 2 or held.min() >= len(rows) / 2
+        if k != own and few and (other.x0 >= home.x1 or other.x1 <= home.x0):
+            return True
+    return False
+
+
 def lacks_column(layout: PageLayout, place: Place) -> bool:
     """Return whether most rows in parts of a place go on, left or right of it, with other words of their
     zone, all of them nearer than its own parts are to each other: the part of a page that it was found in

@@ -13,7 +13,7 @@ from ..ink import Bools
 from ..layout import PageLayout
 from ..model import Box
 from .choose import LEAST, choose, closed, judged_draft
-from .closing import cuts_paragraph, ends_at, holds_text_beyond, lacks_column, lacks_row
+from .closing import cuts_paragraph, ends_at, holds_text_beyond, lacks_column, lacks_row, reaches_beside
 from .columns import column_choices
 from .counted import lists_items
 from .draft import TableDraft
@@ -182,7 +182,7 @@ def judged(layout: PageLayout, readings: Sequence[Reading], judge: Judge) -> Non
         # Readings share their place, and many their cuts.
         edges, fits = cache(partial(inner_edges, layout)), cache(partial(is_fitted, layout))
         beyond, parts = cache(holds_text_beyond), cache(partial(parted_by_rules, layout))
-        rest = cache(partial(cuts_paragraph, layout))
+        rest, beside = cache(partial(cuts_paragraph, layout)), cache(partial(reaches_beside, layout))
         column, row_beyond = cache(partial(lacks_column, layout)), cache(partial(lacks_row, layout))
         for reading, gain, row in zip(new, judge(seen).tolist(), seen, strict=True):
             reading.gain, reading.seen = gain, row
@@ -197,7 +197,7 @@ def judged(layout: PageLayout, readings: Sequence[Reading], judge: Judge) -> Non
                 crossed = bool((reading.table_row[a] == reading.table_row[b]).any())
                 faults = max(stacks_numbers(cut, reading.table_row), min(repeats_head(cut), 2))
                 faults += crossed + beyond(place) + rest(place) + joins_edges(layout, cut, edges(place))
-                faults += 2 * (column(place) + row_beyond(place))
+                faults += 2 * (column(place) + row_beyond(place) + beside(place))
                 faults += 2 * parts_label(cut, reading.table_row)
                 faults += 2 * stacks_lines(cut.filled, reading.table_row)
                 if reading.way == CENTRED and not (crossed or runs_on(layout, cut, reading.table_row)):

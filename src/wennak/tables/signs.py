@@ -31,6 +31,10 @@ def join_signs(layout: PageLayout, draft: TableDraft) -> None:
         return is_numeric(plain_text(layout, other.words))
 
     for column in range(draft.columns - 1, 0, -1):
+        labelled = column + 2 < draft.columns and _holds_labels(draft, column + 1)
+        if labelled and _holds_signs(layout, draft, column, BEFORE, column + 2, of_number):
+            # Labels stand over neither the signs nor the numbers.
+            _join(layout, draft, column + 1, signed=False)
         for signs, target in ((BEFORE, column + 1), (AFTER, column - 1)):
             if 0 < target < draft.columns and _holds_signs(layout, draft, column, signs, target, of_number):
                 _join(layout, draft, min(column, target))
@@ -113,6 +117,15 @@ def _holds_signs(
         and all(c.row < first and c.row not in beside for c in labels)
         and all(c.row in beside and belongs(c, beside[c.row]) for c in held)
     )
+
+
+def _holds_labels(draft: TableDraft, column: int) -> bool:
+    """Whether a column holds nothing but labels above all that the next one holds."""
+    own, beside = (
+        [c.row for c in draft.cells if c.words and c.column <= k < c.column + c.colspan]
+        for k in (column, column + 1)
+    )
+    return bool(own and beside) and max(own) < min(beside)
 
 
 def _join(layout: PageLayout, draft: TableDraft, left: int, signed: bool = True) -> None:
