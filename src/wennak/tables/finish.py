@@ -8,7 +8,7 @@ from ..layout import PageLayout
 from ..model import Box
 from .draft import TableDraft
 from .header import header_rows
-from .signs import hand_over, join_heads, join_marks, join_signs, keep_labels
+from .signs import hand_over, join_heads, join_labels, join_marks, join_signs, keep_labels
 from .spans import settle_labels_beside_rules, spread_cells
 from .stub_rows import (
     with_items_joined,
@@ -29,6 +29,7 @@ def finish(
     the page shows to be theirs. `lines` are the y of level lines across the table.
     """
     if not draft.drawn:
+        join_labels(layout, draft)
         join_signs(layout, draft)
         join_heads(layout, draft)
         keep_labels(layout, draft)

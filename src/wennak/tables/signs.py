@@ -7,7 +7,7 @@ from itertools import pairwise
 
 from ..layout import PageLayout
 from .draft import CellDraft, TableDraft, cells_by_row, plain_text
-from .numbers import CURRENCIES, is_numeric
+from .numbers import CURRENCIES, is_given, is_numeric, is_value
 
 # Signs before a number, and after it.
 BEFORE = frozenset(("$", "€", "£", "¥", "US$", "CHF", "EUR", "GBP", "USD", "kr", "(", "($", "(€", "(£"))
@@ -31,15 +31,27 @@ def join_signs(layout: PageLayout, draft: TableDraft) -> None:
         return is_numeric(plain_text(layout, other.words))
 
     for column in range(draft.columns - 1, 0, -1):
-        labelled = column + 2 < draft.columns and _holds_labels(draft, column + 1)
-        if labelled and _holds_signs(layout, draft, column, BEFORE, column + 2, of_number):
-            # Labels stand over neither the signs nor the numbers.
-            _join(layout, draft, column + 1, signed=False)
         for signs, target in ((BEFORE, column + 1), (AFTER, column - 1)):
             if 0 < target < draft.columns and _holds_signs(layout, draft, column, signs, target, of_number):
                 _join(layout, draft, min(column, target))
                 break
     _hand_over_lone(layout, draft)
+
+
+def join_labels(layout: PageLayout, draft: TableDraft) -> None:
+    """Join columns that hold nothing but labels to the next one, which holds nothing but numbers below these:
+    labels may stand off to the left of them.
+    """
+    for column in range(draft.columns - 2, 0, -1):
+        own, beside = (
+            [c for c in draft.cells if c.words and c.column <= k < c.column + c.colspan]
+            for k in (column, column + 1)
+        )
+        if not own or not beside or max(c.row for c in own) >= min(c.row for c in beside):
+            continue
+        labels, values = ([plain_text(layout, c.words) for c in cells] for cells in (own, beside))
+        if not any(map(is_value, labels)) and all(map(is_given, values)):
+            _join(layout, draft, column, signed=False)
 
 
 def join_marks(layout: PageLayout, draft: TableDraft) -> None:
@@ -117,15 +129,6 @@ def _holds_signs(
         and all(c.row < first and c.row not in beside for c in labels)
         and all(c.row in beside and belongs(c, beside[c.row]) for c in held)
     )
-
-
-def _holds_labels(draft: TableDraft, column: int) -> bool:
-    """Whether a column holds nothing but labels above all that the next one holds."""
-    own, beside = (
-        [c.row for c in draft.cells if c.words and c.column <= k < c.column + c.colspan]
-        for k in (column, column + 1)
-    )
-    return bool(own and beside) and max(own) < min(beside)
 
 
 def _join(layout: PageLayout, draft: TableDraft, left: int, signed: bool = True) -> None:

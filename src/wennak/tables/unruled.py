@@ -102,8 +102,8 @@ def with_head_apart(layout: PageLayout, draft: TableDraft) -> TableDraft:
 
 def with_numbers_apart(layout: PageLayout, draft: TableDraft) -> TableDraft:
     """Part the rows of a grid in which several columns hold a number in each of the same lines, beside labels
-    that do not go on: rows of groups, between the lines around these. There are several such groups, and
-    no other cells of several lines below the first row.
+    that do not go on, or texts that all begin with capitals: rows of groups, between the lines around these.
+    There are several such groups, and no other cells of several lines below the first row.
     """
     held = [_lines_of_group(layout, draft, row) for row in range(draft.rows)]
     groups = [row for row, lines in enumerate(held) if lines]
@@ -128,7 +128,8 @@ def _lines_of_group(layout: PageLayout, draft: TableDraft, row: int) -> list[int
     labels = [said for said in texts if not any(map(is_numeric, said))]
     wrapped = any(goes_on(a, b) for said in labels for a, b in pairwise(said))
     same = all(sorted(own) == begins for own in several)
-    return begins if same and numbers >= SEVERAL and labels and not wrapped else None
+    anew = len(labels) >= SEVERAL and all(text[0].isupper() for said in labels for text in said)
+    return begins if same and ((numbers >= SEVERAL and labels and not wrapped) or anew) else None
 
 
 def _in_lines(layout: PageLayout, draft: TableDraft, row: int, lines: Sequence[int]) -> TableDraft:
