@@ -234,6 +234,9 @@ def _goes_on_with(layout: PageLayout, above: Sequence[CellDraft], row: Sequence[
     if len(own) < len(row) or not own.keys() < upper.keys():
         return False
     said = {column: plain_text(layout, words) for column, words in own.items()}
+    if own.keys() == {0} and said[0].isdecimal():
+        # Names may end in a number; labels of rows that are numbers have no name above them.
+        return plain_text(layout, upper[0])[-1].isalpha()
     if any(map(VALUE.match, said.values())) or (len(own) > 1 and own.keys() == upper.keys() - {0}):
         return False
     face = typefaces(layout)[layout.words.font]
