@@ -82,7 +82,8 @@ def cuts_paragraph(layout: PageLayout, place: Place) -> bool:
 
 def reaches_beside(layout: PageLayout, place: Place) -> bool:
     """Return whether the first or the last rows of a place, at most half of them, hold all that it has of a
-    column of the page beside the one that the others stand in: text level with a table.
+    column of the page beside the one that the others stand in, of which there is more elsewhere: text level
+    with a table.
     """
     zone, row = layout.zone_of()[place.index], layout.words.row[place.index]
     zones = distinct(zone)
@@ -95,6 +96,7 @@ def reaches_beside(layout: PageLayout, place: Place) -> bool:
         other = layout.zones[k]
         held = np.searchsorted(rows, distinct(row[zone == k]))
         few = held.max() < len(rows) / 2 or held.min() >= len(rows) / 2
+        few &= len(other.members) > 2 * int((zone == k).sum())
         if k != own and few and (other.x0 >= home.x1 or other.x1 <= home.x0):
             return True
     return False
