@@ -29,7 +29,7 @@ SPACE_SHARE = 0.5
 TRACKED_LETTERS = 5
 MAX_TRACKING = 0.6
 # So many dots in a row are a leader; so many where they end this near (em) to where two leaders end.
-LEADER_DOTS, SHORT_LEADER, SAME_END = 5, 2, 0.5
+LEADER_DOTS, SHORT_LEADER, SAME_END = 5, 3, 0.5
 # A gap between dots that is wider than the next one by more than this (em) parts them.
 UNEVEN = 0.8
 # Glyphs this far off the baseline of the glyph before them begin a new piece.
