@@ -18,8 +18,8 @@ from .continued import ROOM, Part, begins_large
 from .draft import CellDraft, TableDraft, fonts_of, goes_on, plain_text
 from .fitting import BESIDE, Columns, columns_filled, columns_of, is_cut_off, labels, read_lines, row_room
 from .group_labels import group_labels
+from .head_labels import is_head
 from .header import MAX_HEADER
-from .heads import is_head
 from .margins import is_page_number, loose_words, margin_words
 from .rows import Row, rows_of, span_of
 from .tagged import words_of_table

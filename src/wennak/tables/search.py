@@ -190,6 +190,7 @@ def judged(layout: PageLayout, readings: Sequence[Reading], judge: Judge) -> Non
                 reading.gain += FITTED * fits(cut)
             # What gains less is never chosen.
             if reading.gain > LEAST and cut and lists_items(layout, cut):
+                # Whatever else tells for it.
                 reading.gain = 0.0
             elif reading.gain > LEAST and cut:
                 place = reading.place
