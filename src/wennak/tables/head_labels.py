@@ -229,7 +229,7 @@ def _columns_below(layout: PageLayout, draft: TableDraft, x0: float, x1: float) 
 
 
 def labels_of_columns(layout: PageLayout, draft: TableDraft, row: Row) -> list[CellDraft]:
-    """Return the labels of the columns that a row holds, where the table has none; nothing where it does not."""
+    """Return the labels of the columns that a row holds, where the table has none; else nothing."""
     columns = text_columns(layout, draft)
     # One label alone is that of the only column beside the labels of rows.
     spans = _at_columns(layout, row, columns, draft.column_edges[1:-1] if draft.drawn else [])
