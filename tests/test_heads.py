@@ -5,6 +5,7 @@ from __future__ import annotations
 import unittest
 
 import numpy as np
+from reportlab.pdfbase.pdfmetrics import stringWidth
 
 import wennak
 from tests.support import covered, pdf_of
@@ -481,6 +482,17 @@ class TestHeads(unittest.TestCase):
                 self.assertEqual((draft.rows, draft.header_rows), (len(NAMES) + heads, heads))
                 found = {plain_text(layout, c.words): (c.row, c.column, c.colspan) for c in draft.cells}
                 self.assertEqual(found.get("Catch"), (0, 3, 2) if heads == 2 else None)
+
+    def test_a_running_head_that_a_line_runs_below_as_far_as_it_reaches_is_none(self) -> None:
+        """Over whole columns, as a label of a group; farther down the page it is one."""
+        for top, heads in ((748, 1), (520, 2)):
+            with self.subTest(top=top):
+                pieces = [right(260 + 80 * c, top, str(2021 + c)) for c in range(3)], body(3, top - 16)
+                said = "Data sheet of Skerra Sound"
+                end = 300 + stringWidth(said, "Helvetica", 10)
+                over = [text(300, top + 24, said), rule(300, end, top + 19)]
+                _, draft = completed(said, over, *pieces)
+                self.assertEqual(draft.rows, heads + len(NAMES))
 
     def test_labels_of_several_lines_are_one_row(self) -> None:
         """Two of the labels have one line, level with the first ones of the others."""

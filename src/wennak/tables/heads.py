@@ -34,6 +34,7 @@ from .head_labels import (
 )  # fmt: skip
 from .header import MAX_HEADER
 from .header_spans import OFF_ROW, is_held, spread_headers
+from .margins import MARGIN
 from .rows import Row, rows_of, within
 from .spans import spread_over_shading
 from .strip import is_sentence
@@ -210,7 +211,15 @@ def _above(layout: PageLayout, draft: TableDraft, free: Bools) -> Row | None:
     parts = [plain_text(layout, within(layout, row, *span)) for span in row.spans]
     ended = text[-1] in ".:;" if len(parts) == 1 else any(map(is_sentence, parts))
     named = NAMED.match(text) or CAPTION.match(text)
-    return None if named or ended or long or large else row
+    return None if named or ended or long or large or _is_running_head(layout, row) else row
+
+
+def _is_running_head(layout: PageLayout, row: Row) -> bool:
+    """Whether a row is the first of its page and underlined as far as it reaches, and no farther."""
+    w, level, near = layout.words, layout.rules.level, SAME_SIDE * layout.em
+    below = (level.at > row.baseline) & (level.at < row.y1 + BEGINS * layout.em)
+    as_wide = below & (np.abs(level.low - row.x0) < near) & (np.abs(level.high - row.x1) < near)
+    return row.y1 < MARGIN * layout.height and bool(as_wide.any()) and bool((w.y1 >= row.y0).all())
 
 
 def _sideways(layout: PageLayout, turned: Ints) -> list[Row]:

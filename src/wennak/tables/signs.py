@@ -43,10 +43,10 @@ def join_labels(layout: PageLayout, draft: TableDraft) -> None:
     labels may stand off to the left of them.
     """
     for column in range(draft.columns - 2, 0, -1):
-        own, beside = (
-            [c for c in draft.cells if c.words and c.column <= k < c.column + c.colspan]
-            for k in (column, column + 1)
-        )
+        ends = [(c, c.column, c.column + c.colspan - 1) for c in draft.cells if c.words]
+        # Labels over both columns tell nothing.
+        own = [c for c, first, last in ends if first <= column == last]
+        beside = [c for c, first, last in ends if first == column + 1 <= last]
         if not own or not beside or max(c.row for c in own) >= min(c.row for c in beside):
             continue
         labels, values = ([plain_text(layout, c.words) for c in cells] for cells in (own, beside))
