@@ -86,6 +86,15 @@ class TestShading(unittest.TestCase):
                 self.assertEqual([c.text for c in found.cells if c.column == 0 and c.text],
                                  ["North basin", "Slip"])  # fmt: skip
 
+    def test_signs_behind_the_numbers_of_a_grid_stay_there(self) -> None:
+        """Though the last number of a row has none."""
+        out = [rule(66, 366, 620 - 20 * r) for r in range(len(NAMES) + 1)]
+        out += [f"0.6 w {x} 500 m {x} 620 l S" for x in (66, 166, 266, 366)]
+        for r, name in enumerate(NAMES):
+            out += [text(72, 606 - 20 * r, name), right(246, 606 - 20 * r, f"{31 * r + 2}.5")]
+            out += [text(250, 606 - 20 * r, "$"), right(358, 606 - 20 * r, f"{17 * r + 3}.5")]
+        self.assertEqual(texts(table(out))[1], ["Tern", "33.5 $", "20.5"])
+
     def test_a_sign_left_of_the_shading_of_its_column_goes_to_its_number(self) -> None:
         out, sides = [], (66, 166, 266, 366)
         levels = [620 - 20 * r for r in range(len(NAMES) + 1)]
@@ -140,6 +149,18 @@ class TestGrids(unittest.TestCase):
         levels = [645, *(616 - 20 * r for r in range(len(NAMES) + 1))]
         found = table(self.grid(levels, head, 602, rest))
         self.assertEqual(texts(found)[0], ["Vessel", "Crew", "Draught at stern"])
+
+    def test_labels_that_wrap_are_one_row_of_a_grid_as_tight_as_their_lines(self) -> None:
+        rest = [(name, f"{4 * r + 3}", f"{r}.5 m") for r, name in enumerate(NAMES)]
+        head = [text(x + 6, 632 - 12 * k, s) for k, row in enumerate(
+            (("Name", "Crew", "Draught"), ("of vessel", "on board", "at stern"))
+        ) for x, s in zip(self.X, row, strict=False)]  # fmt: skip
+        levels = [645, *(616 - 13 * r for r in range(len(NAMES) + 1))]
+        out = [rule(66, 366, y) for y in levels] + head
+        out += [f"0.6 w {x} {levels[-1]} m {x} {levels[0]} l S" for x in self.X]
+        for r, row in enumerate(rest):
+            out += [text(x + 6, 606 - 13 * r, s) for x, s in zip(self.X, row, strict=False)]
+        self.assertEqual(texts(table(out))[0], ["Name of vessel", "Crew on board", "Draught at stern"])
 
     def test_a_header_ends_in_the_cells_that_span_rows_as_well(self) -> None:
         """The line below it is missing, and the first group spans rows."""

@@ -43,7 +43,7 @@ def finish(
         draft = with_items_joined(layout, draft, lines)
     else:
         # Shading behind a column may begin right of its signs.
-        hand_over(layout, draft)
+        hand_over(layout, draft, led=True)
     inner = [y for y in lines if draft.box.y0 + 1 < y < draft.box.y1 - 1]
     draft.header_rows = header_rows(layout, draft, inner) if heads is None else min(heads, draft.rows)
     spread_cells(layout, draft)

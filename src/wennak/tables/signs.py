@@ -91,14 +91,23 @@ def _hand_over_lone(layout: PageLayout, draft: TableDraft) -> None:
     draft.cells = [c for c in draft.cells if not any(c is sign for sign in given)]
 
 
-def hand_over(layout: PageLayout, draft: TableDraft, least: int = 2) -> None:
+def hand_over(layout: PageLayout, draft: TableDraft, least: int = 2, led: bool = False) -> None:
     """Give a sign at the end of a cell of at least so many words to the number right of it, in rows whose
-    last number has none behind it: there signs go before.
+    last number has none behind it, and if `led` whose first sign stands behind no number: there signs go
+    before.
     """
     texts = layout.words.texts
     for cells in cells_by_row(draft).values():
         cells.sort(key=lambda c: c.column)
-        if texts[cells[-1].words[-1]] in CURRENCIES:
+        signed = (c for c in cells if any(texts[i] in CURRENCIES for i in c.words))
+        first = next(signed, None)
+        if first is None or texts[cells[-1].words[-1]] in CURRENCIES:
+            continue
+        if (
+            led
+            and texts[first.words[0]] not in CURRENCIES
+            and is_numeric(plain_text(layout, first.words[:1]))
+        ):
             continue
         for a, b in reversed(list(pairwise(cells))):
             sign = texts[a.words[-1]] in CURRENCIES and len(a.words) >= least

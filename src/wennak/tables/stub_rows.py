@@ -28,6 +28,8 @@ BANDS, SINGLE = 3, 0.5
 PROSE, ROOMS = 6, 0.25
 # A text that goes on in the next row has so many words, and ends this near (em) to where its column does.
 REST, FULL = 4, 4.0
+# The number that a name ends in has at most so many digits.
+DIGITS = 2
 # A number, also with a sign before it and a unit or a mark behind, or marks alone.
 VALUE = re.compile(r"\W*(?:\d|$)")
 
@@ -235,8 +237,8 @@ def _goes_on_with(layout: PageLayout, above: Sequence[CellDraft], row: Sequence[
         return False
     said = {column: plain_text(layout, words) for column, words in own.items()}
     if own.keys() == {0} and said[0].isdecimal():
-        # Names may end in a number; labels of rows that are numbers have no name above them.
-        return plain_text(layout, upper[0])[-1].isalpha()
+        # Names may end in a small number; years are labels of groups.
+        return len(said[0]) <= DIGITS and plain_text(layout, upper[0])[-1].isalpha()
     if any(map(VALUE.match, said.values())) or (len(own) > 1 and own.keys() == upper.keys() - {0}):
         return False
     face = typefaces(layout)[layout.words.font]

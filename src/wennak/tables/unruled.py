@@ -20,8 +20,9 @@ from .rulings import level_edges
 MID_HEIGHT = 0.25
 # So many columns of numbers, and groups of rows, are several.
 SEVERAL = 2
-# Two lines are rows where they are so many times as far apart as rows of one line.
-AS_ROWS = 0.85
+# Two lines are rows where they are so many times as far apart as rows of one line, and so far (em) that they
+# are none of one label.
+AS_ROWS, LINES = 0.85, 1.4
 # The room between two rows is wider than that between lines of one cell by this (em of the row).
 WIDER = 0.3
 
@@ -297,7 +298,8 @@ def _by_pitch(layout: PageLayout, draft: TableDraft, row: int) -> int | None:
     pitches = np.diff(level)
     pitches = pitches[np.isfinite(pitches)]
     first, second = (float(w.baseline[w.row == number][0]) for number in own)
-    if len(pitches) < SEVERAL or second - first < AS_ROWS * median(pitches):
+    apart = max(AS_ROWS * median(pitches), LINES * layout.em) if len(pitches) >= SEVERAL else np.inf
+    if second - first < apart:
         return None
     upper = [(c, [i for i in c.words if w.row[i] == own[0]]) for c in held[row]]
     labels = {c.column: plain_text(layout, words) for c, words in upper if words}
