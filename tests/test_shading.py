@@ -4,10 +4,15 @@ from __future__ import annotations
 
 import unittest
 
-from tests.test_continued import text
+import numpy as np
+
+from tests.test_continued import document, text
 from tests.test_heads import NAMES, right, table
 from tests.test_parts import VESSELS
+from tests.test_readings import layouts
 from tests.test_spans import cell, rule, shade, texts
+from wennak.tables.draft import CellDraft, TableDraft
+from wennak.tables.signs import hand_over
 
 SIDES = ((66, 196), (198, 276), (278, 356), (358, 436))
 
@@ -87,13 +92,14 @@ class TestShading(unittest.TestCase):
                                  ["North basin", "Slip"])  # fmt: skip
 
     def test_signs_behind_the_numbers_of_a_grid_stay_there(self) -> None:
-        """Though the last number of a row has none."""
-        out = [rule(66, 366, 620 - 20 * r) for r in range(len(NAMES) + 1)]
-        out += [f"0.6 w {x} 500 m {x} 620 l S" for x in (66, 166, 266, 366)]
-        for r, name in enumerate(NAMES):
-            out += [text(72, 606 - 20 * r, name), right(246, 606 - 20 * r, f"{31 * r + 2}.5")]
-            out += [text(250, 606 - 20 * r, "$"), right(358, 606 - 20 * r, f"{17 * r + 3}.5")]
-        self.assertEqual(texts(table(out))[1], ["Tern", "33.5 $", "20.5"])
+        """Though the last number of a row has none; where the first has one before it as well, they go on."""
+        (layout,) = layouts(document([text(72, 600, "$"), text(172, 600, "33.5"), text(200, 600, "$"),
+                                      text(272, 600, "20.5")]))  # fmt: skip
+        for first, wanted in (([1, 2], [[1, 2], [3]]), ([0, 1, 2], [[0, 1], [2, 3]])):
+            cells = [CellDraft(0, 0, 1, 1, list(first)), CellDraft(0, 1, 1, 1, [3])]
+            grid = TableDraft(layout.box(np.arange(4)), 1, 2, cells, "ruled")
+            hand_over(layout, grid, led=True)
+            self.assertEqual([c.words for c in grid.cells], wanted)
 
     def test_a_sign_left_of_the_shading_of_its_column_goes_to_its_number(self) -> None:
         out, sides = [], (66, 166, 266, 366)
