@@ -249,8 +249,9 @@ def _over_columns(
             return 1e6
         by_text, by_edges = (left[0] + right[1]) / 2, (edges[a] + edges[b + 1]) / 2
         middle = (boxes[k].x0 + boxes[k].x1) / 2
-        # What is over the labels of rows is rarely over other columns as well.
-        return min(abs(middle - by_text), abs(middle - by_edges)) / em + UNCOVERED * (a == 0 < b)
+        # What is over the labels of rows and other columns, and not over all, is rare.
+        stub = a == 0 and 0 < b < draft.columns - 1
+        return min(abs(middle - by_text), abs(middle - by_edges)) / em + UNCOVERED * stub
 
     ways = [_shared_out(draft, row, settled, off_centre)]
     if None not in extents and not numeric:
