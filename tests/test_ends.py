@@ -215,8 +215,8 @@ class TestLabels(unittest.TestCase):
         """What stands in a column above all that the next one holds may be a number of its own."""
         out = [text(72, 600, "Gannet"), text(200, 600, "0.17"), text(72, 584, "Tern"), text(300, 584, "0.27")]
         (layout,) = layouts(document(out))
-        for label, columns in (("Dues", 2), ("0.17", 3)):
-            layout.words.texts[1] = label
+        for label, below, columns in (("Dues", "0.27", 2), ("0.17", "0.27", 3), ("Dues", "$", 3)):
+            layout.words.texts[1], layout.words.texts[3] = label, below
             places = ((0, 0), (0, 1), (1, 0), (1, 2))
             cells = [CellDraft(row, column, 1, 1, [k]) for k, (row, column) in enumerate(places)]
             draft = TableDraft(

@@ -251,9 +251,8 @@ class TestGenerators(unittest.TestCase):
         levels = (650, *(596 - 20 * r for r in range(6)))
         rules = [f"0.6 w 66 {y} m 366 {y} l S" for y in levels] + ["0.6 w 166 632 m 366 632 l S"]
         rules += [f"0.6 w {x} 496 m {x} {y} l S" for x, y in ((66, 650), (166, 650), (266, 632), (366, 650))]
-        for digits, y, rows in ((True, 620.0, 8), (False, 620.0, 8), (False, 614.0, 7)):
-            # Without digits it is two where the labels stand as far off as rows do, and not as near as lines.
-            head = [(240.0, 638.0, "In spring"), *((72 + 100.0 * c, y, "VCD"[c] + "abel") for c in range(3))]
+        head = [(240.0, 638.0, "In spring")] + [(72 + 100.0 * c, 620.0, "VCD"[c] + "abel") for c in range(3)]
+        for digits, rows in ((True, 8), (False, 7)):
             said = [
                 (72 + 100.0 * c, 602 - 20.0 * r, f"{7 * r + c}.5" if digits and c else "as before")
                 for r in range(6)

@@ -19,6 +19,8 @@ from .strip import SENTENCE
 
 # Text reaches beyond the rows of a table by more than this (em).
 BEYOND = 2.0
+# A name has no more lines than one above so many.
+LINES = 3
 # Rows are ruled where there are more rules than this share of them.
 MOST_RULED = 0.6
 
@@ -70,14 +72,17 @@ def holds_text_beyond(place: Place) -> bool:
 
 
 def cuts_paragraph(layout: PageLayout, place: Place) -> bool:
-    """Return whether the first row of a place is the last line of a paragraph that begins above it."""
+    """Return whether the first row of a place is the last line of a paragraph that begins above it, and not
+    with the name of a table.
+    """
     facts, row = place.strip.facts, place.rows[0]
     if place.above is None or facts.parts[place.first] or not facts.texts[place.first].endswith("."):
         return False
     strip, k = place.above
     begun = strip.facts.texts[k]
     near = row.y0 - strip.rows[k].y1 < MAX_ROOM * layout.em
-    return near and begun.count(" ") > SENTENCE and begun[-1] not in ".:;!?"
+    named = strip.facts.named[max(k + 1 - LINES, 0) : k + 1].any()
+    return near and begun.count(" ") > SENTENCE and begun[-1] not in ".:;!?" and not named
 
 
 def reaches_beside(layout: PageLayout, place: Place) -> bool:

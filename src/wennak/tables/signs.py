@@ -50,7 +50,9 @@ def join_labels(layout: PageLayout, draft: TableDraft) -> None:
         if not own or not beside or max(c.row for c in own) >= min(c.row for c in beside):
             continue
         labels, values = ([plain_text(layout, c.words) for c in cells] for cells in (own, beside))
-        if not any(map(is_value, labels)) and all(map(is_given, values)):
+        # Signs alone belong to the numbers behind them.
+        counted = all(map(is_given, values)) and any(c.isdigit() for text in values for c in text)
+        if counted and not any(map(is_value, labels)):
             _join(layout, draft, column, signed=False)
 
 

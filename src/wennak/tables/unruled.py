@@ -285,7 +285,7 @@ def _by_room(layout: PageLayout, draft: TableDraft, row: int) -> int | None:
 
 def _by_pitch(layout: PageLayout, draft: TableDraft, row: int) -> int | None:
     """The same, told by two lines as far apart as rows of one line are: most of the cells but the stub have
-    something in the first of them, which is no number.
+    something in the first of them, which is no number and does not go on in the second.
     """
     w = layout.words
     held = [[c for c in draft.cells if c.row == r and c.rowspan == 1 and c.words] for r in range(draft.rows)]
@@ -304,7 +304,10 @@ def _by_pitch(layout: PageLayout, draft: TableDraft, row: int) -> int | None:
     upper = [(c, [i for i in c.words if w.row[i] == own[0]]) for c in held[row]]
     labels = {c.column: plain_text(layout, words) for c, words in upper if words}
     most = 2 * sum(column > 0 for column in labels) > draft.columns - 1
-    return int(own[1]) if most and not any(map(is_value, labels.values())) else None
+    rests = [plain_text(layout, [i for i in c.words if w.row[i] == own[1]]) for c, words in upper if words and
+             len(c.words) > len(words)]  # fmt: skip
+    wrapped = bool(rests) and all(text[0].islower() for text in rests)
+    return int(own[1]) if most and not wrapped and not any(map(is_value, labels.values())) else None
 
 
 def _rooms(layout: PageLayout, cells: list[CellDraft]) -> tuple[Ints, Floats]:
