@@ -18,8 +18,10 @@ from tests.test_readings import layouts
 from tests.test_spans import cell, rule, texts
 from wennak.tables.closing import cuts_paragraph, reaches_beside
 from wennak.tables.draft import CellDraft, TableDraft
+from wennak.tables.header_spans import _between_rows
 from wennak.tables.places import place_of
 from wennak.tables.signs import join_labels
+from wennak.tables.stub_rows import _is_caseless
 
 
 class TestBeside(unittest.TestCase):
@@ -200,6 +202,29 @@ class TestLabels(unittest.TestCase):
                 ((238, "Dues"), (318, "Crew"), (398, "Stay")))]  # fmt: skip
         _, draft = completed("Inner Vessel Dues Crew Stay", head, first, out)
         self.assertEqual((draft.rows, draft.header_rows), (2 + len(NAMES) + 1, 1))
+
+    def test_a_label_between_two_header_rows_spans_both_where_nothing_else_makes_a_row_there(self) -> None:
+        said = [
+            (72, 618, "Vessel"),
+            (210, 630, "Seen"),
+            (172, 606, "Quay"),
+            (272, 606, "Slip"),
+            (72, 590, "Tern"),
+        ]
+        (layout,) = layouts(document([text(*each) for each in said]))
+        for last, column, rows in ((3, 0, 3), (3, 1, 4), (2, 0, 4)):
+            places = ((1, column), (0, 1), (2, 1), (2, 2), (last, 0))
+            cells = [CellDraft(row, k, 1, 1, [n]) for n, (row, k) in enumerate(places)]
+            edges = [72.0, 150.0, 250.0, 330.0]
+            box = layout.box(np.arange(5))
+            draft = TableDraft(box, 4, 3, cells, "spaced", header_rows=3, column_edges=edges)
+            _between_rows(draft)
+            self.assertEqual((draft.rows, draft.header_rows), (rows, rows - 1))
+            self.assertEqual(cells[0].rowspan, 2 if rows == 3 else 1)
+
+    def test_writing_without_capitals_goes_on_in_its_own_kind(self) -> None:
+        self.assertTrue(all(map(_is_caseless, "\u05d2\u0644\u4e2d")))
+        self.assertFalse(any(map(_is_caseless, "aZ7\u042f\u03b1.")))
 
     def test_a_label_set_off_to_the_left_of_its_numbers_heads_them(self) -> None:
         for label in ("1993", "Dues"):

@@ -54,6 +54,7 @@ def spread_headers(layout: PageLayout, draft: TableDraft) -> set[int]:
     for r in range(min(max(draft.header_rows, 1), draft.rows - 1)):
         settled |= _settle(layout, draft, r)
     if draft.header_rows > 1:
+        _between_rows(draft)
         _over_both(layout, draft)
         # Of the text below the topmost header rows.
         extents = text_columns(layout, draft, draft.header_rows - 1)
@@ -367,6 +368,27 @@ def _shared_out(
         return found
 
     return best(0, 0)
+
+
+def _between_rows(draft: TableDraft) -> None:
+    """Let labels between two header rows span both where nothing else makes a row there, and nothing stands
+    above or below them.
+    """
+    for r in reversed(range(1, draft.header_rows - 1)):
+        between = [c for c in draft.cells if c.row <= r < c.row + c.rowspan and c.words]
+        alone = all((c.row, c.rowspan, c.colspan) == (r, 1, 1) for c in between)
+        beside = ((row, c.column) for c in between for row in (r - 1, r + 1))
+        if not between or not alone or any(is_held(draft, row, column, column) for row, column in beside):
+            continue
+        draft.cells = [c for c in draft.cells if c.row != r or c.words]
+        for cell in draft.cells:
+            if cell.row == r:
+                cell.row, cell.rowspan = r - 1, 2
+            elif cell.row > r:
+                cell.row -= 1
+            elif cell.row + cell.rowspan > r:
+                cell.rowspan -= 1
+        draft.rows, draft.header_rows = draft.rows - 1, draft.header_rows - 1
 
 
 def _over_both(layout: PageLayout, draft: TableDraft) -> None:

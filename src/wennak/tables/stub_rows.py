@@ -244,7 +244,16 @@ def _goes_on_with(layout: PageLayout, above: Sequence[CellDraft], row: Sequence[
     face = typefaces(layout)[layout.words.font]
     if set(face[words_of(above)].tolist()).isdisjoint(face[words_of(row)].tolist()):
         return False
-    return own.keys() != {0} or goes_on(plain_text(layout, upper[0]), said[0])
+    if own.keys() != {0}:
+        return True
+    label = plain_text(layout, upper[0])
+    # Writing that has no small letters goes on in its own kind.
+    return goes_on(label, said[0]) or (_is_caseless(label[-1]) and _is_caseless(said[0][0]))
+
+
+def _is_caseless(letter: str) -> bool:
+    """Whether a letter is of a writing without capitals."""
+    return letter.isalpha() and letter.lower() == letter.upper()
 
 
 def _without_row(draft: TableDraft, row: int) -> TableDraft:
