@@ -109,7 +109,7 @@ def _has_more_columns(wider: Reading, reading: Reading) -> bool:
     more = wider.place.index[~np.isin(wider.place.index, index)]
     held = len(distinct(w.row[more]))
     # What stands in another column of the page may be its text.
-    least = reading.gain - NEAR if np.isin(zone[more], zone[index]).all() else SOUND
+    least = 0.0 if np.isin(zone[more], zone[index]).all() else SOUND
     if wider.gain < max(least, reading.gain - NEAR) and not ruled:
         return False
     beside = ((w.x1[more] < box.x0) | (w.x0[more] > box.x1)) & (w.y1[more] > box.y0)

@@ -90,6 +90,8 @@ def reaches_beside(layout: PageLayout, place: Place) -> bool:
     column of the page beside the one that the others stand in, of which there is more elsewhere: text level
     with a table.
     """
+    if len(layout.zones) < 2:
+        return False
     zone, row = layout.zone_of()[place.index], layout.words.row[place.index]
     zones = distinct(zone)
     if len(zones) < 2 or int(zones[-1]) >= len(layout.zones):

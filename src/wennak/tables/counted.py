@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 from itertools import pairwise
 
 import numpy as np
@@ -34,9 +33,9 @@ def _items(layout: PageLayout, cut: Cut, column: int) -> dict[int, int]:
     own = np.flatnonzero((cut.first == column) & (cut.last == column))
     words = [cut.place.index[cut.starts[k] : cut.starts[k + 1]].tolist() for k in own.tolist()]
     texts = [layout.words.texts[each[0]] if len(each) == 1 else "" for each in words]
-    if len(own) < 2 or not all(MARK.fullmatch(text) and not text.isdigit() for text in texts):
+    counts = [int(mark[1]) for text in texts if (mark := MARK.fullmatch(text)) and not text.isdigit()]
+    if len(own) < 2 or len(counts) < len(own):
         return {}
-    counts = [int(re.sub(r"\D", "", text)) for text in texts]
     rows = cut.row[own]
     told = cut.filled[rows, column + 1].all() and 2 * cut.numbers[rows, column + 1].sum() < len(rows)
     on = all(b - a == 1 for a, b in pairwise(counts))

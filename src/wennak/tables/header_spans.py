@@ -104,6 +104,11 @@ def _join_rows(draft: TableDraft, row: int) -> None:
         upper[c.column].words += c.words
         upper[c.column].rowspan += c.rowspan
     draft.cells = [c for c in draft.cells if c not in lower]
+    _close_row(draft, row)
+
+
+def _close_row(draft: TableDraft, row: int) -> None:
+    """Take the row below a header row away: in it begins nothing, and what spans both spans one less."""
     for c in draft.cells:
         if c.row > row:
             c.row -= 1
@@ -381,14 +386,9 @@ def _between_rows(draft: TableDraft) -> None:
         if not between or not alone or any(is_held(draft, row, column, column) for row, column in beside):
             continue
         draft.cells = [c for c in draft.cells if c.row != r or c.words]
-        for cell in draft.cells:
-            if cell.row == r:
-                cell.row, cell.rowspan = r - 1, 2
-            elif cell.row > r:
-                cell.row -= 1
-            elif cell.row + cell.rowspan > r:
-                cell.rowspan -= 1
-        draft.rows, draft.header_rows = draft.rows - 1, draft.header_rows - 1
+        for cell in between:
+            cell.row, cell.rowspan = r - 1, 3
+        _close_row(draft, r - 1)
 
 
 def _over_both(layout: PageLayout, draft: TableDraft) -> None:

@@ -48,10 +48,12 @@ def with_same_columns(
 
     for shift in _shifts(above, below, first, second):
         upper, lower = _recut(first, above, below, -shift), _recut(second, below, above, shift)
-        ways = (first, above, upper, upper, below), (second, below, lower, above, lower)
-        for layout, own, again, one, other in ways:
+        for layout, own, again in ((first, above, upper), (second, below, lower)):
+            if again is None:
+                continue
+            one, other = (again, below) if own is above else (above, again)
             # Signs may have gone to their numbers, and a column with them.
-            if again is None or one is None or other is None or one.columns != other.columns:
+            if one.columns != other.columns:
                 continue
             off = _elsewhere(one, other, first, second, shift)
             if repeats or _loses_little(own, again) or (not off and _is_same(own, again)):

@@ -289,7 +289,7 @@ def _by_pitch(layout: PageLayout, draft: TableDraft, row: int) -> int | None:
     """
     w = layout.words
     held = [[c for c in draft.cells if c.row == r and c.rowspan == 1 and c.words] for r in range(draft.rows)]
-    own = distinct(w.row[words_of(held[row])])
+    own = distinct(w.row[words_of(held[row])]).tolist()
     if len(own) != 2:
         return None
     at = [w.baseline[words_of(cells)] for cells in held]
@@ -301,13 +301,12 @@ def _by_pitch(layout: PageLayout, draft: TableDraft, row: int) -> int | None:
     apart = max(AS_ROWS * median(pitches), LINES * layout.em) if len(pitches) >= SEVERAL else np.inf
     if second - first < apart:
         return None
-    upper = [(c, [i for i in c.words if w.row[i] == own[0]]) for c in held[row]]
-    labels = {c.column: plain_text(layout, words) for c, words in upper if words}
+    lines = [(c.column, _lines(layout, c)) for c in held[row]]
+    labels = {column: plain_text(layout, said[own[0]]) for column, said in lines if own[0] in said}
     most = 2 * sum(column > 0 for column in labels) > draft.columns - 1
-    rests = [plain_text(layout, [i for i in c.words if w.row[i] == own[1]]) for c, words in upper if words and
-             len(c.words) > len(words)]  # fmt: skip
+    rests = [plain_text(layout, said[own[1]]) for _, said in lines if len(said) > 1]
     wrapped = bool(rests) and all(text[0].islower() for text in rests)
-    return int(own[1]) if most and not wrapped and not any(map(is_value, labels.values())) else None
+    return own[1] if most and not wrapped and not any(map(is_value, labels.values())) else None
 
 
 def _rooms(layout: PageLayout, cells: list[CellDraft]) -> tuple[Ints, Floats]:
