@@ -96,6 +96,10 @@ class TestBeside(unittest.TestCase):
             with self.subTest(ended=ended):
                 found = grids(document([text(72, 200, PROSE), *above], below))
                 self.assertEqual(len(found), 1 + ended)
+                # The head of the next page is no such sentence.
+                below.append(text(72, 770, "Notes of the harbour office."))
+                found = grids(document([text(72, 200, PROSE), *above], below))
+                self.assertEqual(len(found), 1 + ended)
 
     def test_upright_rules_of_a_table_reach_into_no_other_column(self) -> None:
         """A label without a value has the text of the next column right of the rule."""

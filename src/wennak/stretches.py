@@ -461,8 +461,9 @@ def _placed(drafts: list[TableDraft], layout: PageLayout, items: PageItems) -> I
         ]
         # No running heads, wherever they stand; nor is a sentence in the text right below it.
         said = [
-            line.box for line in texts if is_sentence(line.text) and line.box.y0 - box.y1 < NEAR * line.size
-        ]
+            line.box for line in texts
+            if is_sentence(line.text) and -2 < line.box.y0 - box.y1 < NEAR * line.size
+        ]  # fmt: skip
         sure = [*heads, *beside, *said]
         above = [n for n in near if n.box.y1 < box.y0 + 2 and (n.box.y0 > margin or n.box in sure)]
         foot = layout.height - margin
